@@ -1,0 +1,87 @@
+package lipsanon.cli.command;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import lipsanon.cli.Context;
+import lipsanon.cli.UsageException;
+import lipsanon.cli.term.CsvRenderer;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.JsonAnswers;
+import lipsanon.cli.term.MarkdownRenderer;
+import lipsanon.cli.term.TextRenderer;
+import lipsanon.cli.term.View;
+import picocli.CommandLine.Option;
+
+/** A command that gives an answer, in the form that the user wants. */
+abstract class Answering implements Callable<Integer> {
+  final Context context;
+
+  @Option(names = "--json", description = "Answer as JSON.")
+  private boolean json;
+
+  @Option(names = "--csv", description = "Answer as CSV: the main table, sizes in bytes.")
+  private boolean csv;
+
+  @Option(names = "--markdown", description = "Answer as Markdown.")
+  private boolean markdown;
+
+  @Option(names = "--bytes", description = "Sizes as exact byte counts.")
+  private boolean bytes;
+
+  @Option(
+      names = {"-h", "--help"},
+      usageHelp = true,
+      description = "Explain this command.")
+  private boolean help;
+
+  Answering(Context context) {
+    this.context = context;
+  }
+
+  Format format() {
+    return new Format(bytes);
+  }
+
+  boolean forPeople() {
+    return !json && !csv;
+  }
+
+  /** Makes the view only if it is wanted. */
+  interface Viewer {
+    View view() throws IOException;
+  }
+
+  void print(String name, Record answer, Viewer viewer) throws IOException {
+    if ((json ? 1 : 0) + (csv ? 1 : 0) + (markdown ? 1 : 0) > 1) {
+      throw new UsageException("give one of --json, --csv and --markdown");
+    }
+    if (json) {
+      JsonAnswers.write(context.out(), name, answer);
+    } else if (csv) {
+      new CsvRenderer(context.out()).render(viewer.view());
+    } else if (markdown) {
+      new MarkdownRenderer(context.out()).render(viewer.view());
+    } else {
+      new TextRenderer(context.out(), context.terminal()).render(viewer.view());
+    }
+  }
+
+  static List<String> split(String commaSeparated) {
+    List<String> parts = new ArrayList<>();
+    if (commaSeparated != null) {
+      for (String part : commaSeparated.split(",")) {
+        if (!part.isBlank()) {
+          parts.add(part.trim());
+        }
+      }
+    }
+    return parts;
+  }
+
+  /** A text as a shell takes it back. */
+  static String quote(String text) {
+    return text.matches("[A-Za-z0-9_./:@%+=,-]+") ? text : "'" + text.replace("'", "'\\''") + "'";
+  }
+}

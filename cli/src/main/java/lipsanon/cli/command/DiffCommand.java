@@ -1,0 +1,110 @@
+package lipsanon.cli.command;
+
+import java.nio.file.Path;
+import lipsanon.analysis.DiffAnswer;
+import lipsanon.analysis.DiffQuestion;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.Table;
+import lipsanon.cli.term.View;
+import lipsanon.index.Snapshot;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(name = "diff", description = "What changed between two snapshots?")
+final class DiffCommand extends SnapshotCommand {
+  @Parameters(index = "0", paramLabel = "BEFORE", description = "The earlier snapshot.")
+  private Path before;
+
+  @Parameters(index = "1", paramLabel = "AFTER", description = "The later snapshot.")
+  private Path after;
+
+  @Option(
+      names = "--match",
+      paramLabel = "NAME",
+      description = "Only types whose name fits: a glob, or a part of the name.")
+  private String match;
+
+  @Option(
+      names = "--sort",
+      paramLabel = "COLUMN",
+      defaultValue = "retained",
+      description = "Most growth in retained, shallow or count first (default: retained).")
+  private DiffQuestion.Sort sort;
+
+  @Option(
+      names = "--limit",
+      paramLabel = "N",
+      defaultValue = "20",
+      description = "Rows at most (default: 20).")
+  private int limit;
+
+  DiffCommand(Context context) {
+    super(context);
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    try (Snapshot first = open(before);
+        Snapshot second = open(after)) {
+      DiffAnswer answer = DiffQuestion.ask(first, second, filter(match), sort, limit(limit));
+      print("diff", answer, () -> view(answer));
+    }
+    return ExitCodes.FINE;
+  }
+
+  private View view(DiffAnswer answer) {
+    Format format = format();
+    View view = new View();
+    long grown = answer.after().retainedBytes() - answer.before().retainedBytes();
+    long objects = answer.after().objects() - answer.before().objects();
+    view.heading(
+        "The heap went from "
+            + format.size(answer.before().retainedBytes())
+            + " to "
+            + format.size(answer.after().retainedBytes())
+            + " ("
+            + format.difference(grown)
+            + ", "
+            + Format.countDifference(objects)
+            + " objects)");
+    if (answer.types().isEmpty()) {
+      return view.line("No type changed in count or size.");
+    }
+    view.line(
+        Format.count(answer.changedTypes())
+            + " types changed; the first "
+            + answer.types().size()
+            + " by growth:");
+    Table table =
+        new Table()
+            .number("count")
+            .number("change")
+            .number("shallow")
+            .number("change")
+            .number("retained")
+            .number("change")
+            .longText("type");
+    for (DiffAnswer.TypeChange row : answer.types()) {
+      table.row(
+          row.countAfter(),
+          new Table.Cell(
+              Format.countDifference(row.countDifference()), Long.toString(row.countDifference())),
+          format.cell(row.shallowBytesAfter()),
+          difference(format, row.shallowBytesDifference()),
+          format.cell(row.retainedBytesAfter()),
+          difference(format, row.retainedBytesDifference()),
+          row.type() + (row.status().equals("kept") ? "" : " (" + row.status() + ")"));
+    }
+    view.table(table);
+    view.line("retained: a lower bound of what the type's objects retain together.");
+    String type = quote(answer.types().get(0).type());
+    return view.next("lipsanon why " + file(answer.after()) + " " + type, "what keeps these alive");
+  }
+
+  static Table.Cell difference(Format format, long bytes) {
+    return new Table.Cell(format.difference(bytes), Long.toString(bytes));
+  }
+}

@@ -1,0 +1,81 @@
+package lipsanon.cli.term;
+
+import java.util.ArrayList;
+import java.util.List;
+
+/** Rows under named columns. Cells are texts; numbers are right-aligned. */
+public final class Table implements View.Block {
+  private final List<Column> columns = new ArrayList<>();
+  private final List<List<String>> rows = new ArrayList<>();
+  private final List<List<String>> plainRows = new ArrayList<>();
+
+  /** Without columns. */
+  public Table() {}
+
+  /**
+   * A column.
+   *
+   * @param name its heading
+   * @param right whether cells are right-aligned
+   * @param shrinks whether cells may be shortened in the middle when the terminal is narrow
+   */
+  public record Column(String name, boolean right, boolean shrinks) {}
+
+  /** A cell that reads differently for people and for programs. */
+  public record Cell(String shown, String plain) {}
+
+  /** Adds a column of texts. */
+  public Table text(String name) {
+    columns.add(new Column(name, false, false));
+    return this;
+  }
+
+  /** Adds a column of long texts. */
+  public Table longText(String name) {
+    columns.add(new Column(name, false, true));
+    return this;
+  }
+
+  /** Adds a column of numbers. */
+  public Table number(String name) {
+    columns.add(new Column(name, true, false));
+    return this;
+  }
+
+  /** Adds a row: strings, numbers or {@link Cell}s. */
+  public Table row(Object... cells) {
+    if (cells.length != columns.size()) {
+      throw new IllegalArgumentException(
+          cells.length + " cells for " + columns.size() + " columns");
+    }
+    List<String> shown = new ArrayList<>();
+    List<String> plain = new ArrayList<>();
+    for (Object cell : cells) {
+      if (cell instanceof Cell both) {
+        shown.add(both.shown());
+        plain.add(both.plain());
+      } else {
+        shown.add(cell instanceof Number n ? Format.count(n.longValue()) : String.valueOf(cell));
+        plain.add(String.valueOf(cell));
+      }
+    }
+    rows.add(shown);
+    plainRows.add(plain);
+    return this;
+  }
+
+  /** The columns. */
+  public List<Column> columns() {
+    return columns;
+  }
+
+  /** The rows as people read them. */
+  public List<List<String>> rows() {
+    return rows;
+  }
+
+  /** The rows as programs read them: sizes in bytes, shares as fractions. */
+  public List<List<String>> plainRows() {
+    return plainRows;
+  }
+}

@@ -1,0 +1,36 @@
+package lipsanon.cli.term;
+
+import java.nio.charset.Charset;
+import java.util.Map;
+
+/**
+ * Where output goes.
+ *
+ * @param width columns
+ * @param color whether to colour
+ * @param unicode whether the encoding has more than ASCII
+ * @param progress whether progress may be drawn on the error stream
+ */
+public record Terminal(int width, boolean color, boolean unicode, boolean progress) {
+  private static final int DEFAULT_WIDTH = 120;
+  private static final int NARROWEST = 40;
+
+  /** From the environment that the launcher sets up. */
+  public static Terminal of(Map<String, String> environment) {
+    boolean out = "1".equals(environment.get("LIPSANON_OUT_TERMINAL"));
+    boolean err = "1".equals(environment.get("LIPSANON_ERR_TERMINAL"));
+    boolean color = out && environment.getOrDefault("NO_COLOR", "").isEmpty();
+    Charset charset = Charset.forName(System.getProperty("native.encoding", "UTF-8"));
+    boolean unicode = charset.newEncoder().canEncode((char) 0x2026);
+    return new Terminal(width(environment), color, unicode, err);
+  }
+
+  private static int width(Map<String, String> environment) {
+    try {
+      int columns = Integer.parseInt(environment.getOrDefault("COLUMNS", ""));
+      return columns <= 0 ? DEFAULT_WIDTH : Math.max(NARROWEST, columns);
+    } catch (NumberFormatException e) {
+      return DEFAULT_WIDTH;
+    }
+  }
+}

@@ -1,0 +1,89 @@
+package lipsanon.cli.term;
+
+import java.io.PrintWriter;
+import java.time.Duration;
+import java.util.concurrent.CancellationException;
+import lipsanon.io.Progress;
+import me.tongfei.progressbar.ConsoleProgressBarConsumer;
+import me.tongfei.progressbar.ProgressBar;
+import me.tongfei.progressbar.ProgressBarBuilder;
+import me.tongfei.progressbar.ProgressBarStyle;
+
+/** Draws phases, percentages and the time that remains on the error stream of a terminal. */
+public final class TerminalProgress implements Progress, AutoCloseable {
+  private static final int WIDTH = 90;
+  private static final int EVERY_MILLIS = 150;
+
+  private final PrintWriter err;
+  private final boolean draws;
+  private ProgressBar bar;
+  private volatile boolean cancelled;
+
+  /** With {@code draws} false, says only what the user must know. */
+  public TerminalProgress(PrintWriter err, boolean draws) {
+    this.err = err;
+    this.draws = draws;
+  }
+
+  @Override
+  public void phase(String name, long total) {
+    stopIfCancelled();
+    endPhase();
+    if (name.length() > WIDTH / 3) {
+      err.println("lipsanon: " + name);
+      err.flush();
+    } else if (draws) {
+      bar =
+          new ProgressBarBuilder()
+              .setTaskName(name)
+              .setInitialMax(total > 0 ? total : -1)
+              .setUpdateIntervalMillis(EVERY_MILLIS)
+              .setStyle(ProgressBarStyle.ASCII)
+              .setConsumer(new ConsoleProgressBarConsumer(System.err, WIDTH))
+              .setEtaFunction(
+                  state ->
+                      state.getCurrent() <= state.getStart()
+                          ? java.util.Optional.empty()
+                          : java.util.Optional.of(remaining(state)))
+              .clearDisplayOnFinish()
+              .build();
+    }
+  }
+
+  private static Duration remaining(me.tongfei.progressbar.ProgressState state) {
+    double done = (state.getCurrent() - state.getStart()) / (double) Math.max(1, state.getMax());
+    long millis = state.getElapsedAfterStart().toMillis();
+    return Duration.ofMillis((long) (millis * (1 - done) / Math.max(1e-6, done)));
+  }
+
+  @Override
+  public void at(long done) {
+    stopIfCancelled();
+    if (bar != null) {
+      bar.stepTo(done);
+    }
+  }
+
+  /** Makes the computation end at its next step. */
+  public void cancel() {
+    cancelled = true;
+  }
+
+  private void stopIfCancelled() {
+    if (cancelled) {
+      throw new CancellationException("stopped");
+    }
+  }
+
+  private void endPhase() {
+    if (bar != null) {
+      bar.close();
+      bar = null;
+    }
+  }
+
+  @Override
+  public void close() {
+    endPhase();
+  }
+}

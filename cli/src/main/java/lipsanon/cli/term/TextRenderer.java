@@ -1,0 +1,170 @@
+package lipsanon.cli.term;
+
+import java.io.PrintWriter;
+import java.util.ArrayList;
+import java.util.List;
+import picocli.CommandLine.Help.Ansi;
+
+/** Writes a view as text for a terminal. */
+public final class TextRenderer {
+  private static final int GAP = 2;
+  private static final int LEAST_COLUMN = 12;
+
+  private final PrintWriter out;
+  private final Terminal terminal;
+
+  /** Writes to a terminal of given abilities. */
+  public TextRenderer(PrintWriter out, Terminal terminal) {
+    this.out = out;
+    this.terminal = terminal;
+  }
+
+  /** Writes all. */
+  public void render(View view) {
+    boolean first = true;
+    for (View.Block block : view.blocks()) {
+      if (block instanceof View.Heading heading) {
+        out.println((first ? "" : System.lineSeparator()) + style("bold", plain(heading.text())));
+      } else if (block instanceof View.Line line) {
+        wrap(line.text(), "", "");
+      } else if (block instanceof View.Warning warning) {
+        wrap("Note: " + warning.text(), "", "fg(214)");
+      } else if (block instanceof Table table) {
+        table(table);
+      } else if (block instanceof View.Next next) {
+        next(next);
+      }
+      first = false;
+    }
+    out.flush();
+  }
+
+  private void next(View.Next next) {
+    out.println();
+    out.println(style("bold", "Next"));
+    for (String[] command : next.commands()) {
+      out.println("  " + style("fg(39)", plain(command[0])));
+      wrap(command[1], "      ", "faint");
+    }
+  }
+
+  private void wrap(String text, String indent, String style) {
+    StringBuilder line = new StringBuilder(indent);
+    for (String word : plain(text).split(" ", -1)) {
+      boolean begun = line.length() > indent.length();
+      if (begun && width(line) + 1 + width(word) > terminal.width()) {
+        out.println(style(style, line.toString()));
+        line.setLength(0);
+        line.append(indent);
+        begun = false;
+      }
+      line.append(begun ? " " : "").append(word);
+    }
+    out.println(style(style, line.toString()));
+  }
+
+  private void table(Table table) {
+    List<Table.Column> columns = table.columns();
+    int[] widths = new int[columns.size()];
+    for (int c = 0; c < widths.length; c++) {
+      widths[c] = width(columns.get(c).name());
+      for (List<String> row : table.rows()) {
+        widths[c] = Math.max(widths[c], width(plain(row.get(c))));
+      }
+    }
+    fit(columns, widths);
+    List<String> names = new ArrayList<>();
+    columns.forEach(column -> names.add(column.name()));
+    out.println(style("faint", line(columns, widths, names)));
+    for (List<String> row : table.rows()) {
+      out.println(line(columns, widths, row));
+    }
+  }
+
+  private void fit(List<Table.Column> columns, int[] widths) {
+    int total = GAP * (widths.length - 1);
+    for (int width : widths) {
+      total += width;
+    }
+    while (total > terminal.width()) {
+      int widest = -1;
+      for (int c = 0; c < widths.length; c++) {
+        boolean shrinks = columns.get(c).shrinks() && widths[c] > LEAST_COLUMN;
+        if (shrinks && (widest < 0 || widths[c] > widths[widest])) {
+          widest = c;
+        }
+      }
+      if (widest < 0) {
+        return;
+      }
+      widths[widest]--;
+      total--;
+    }
+  }
+
+  private String line(List<Table.Column> columns, int[] widths, List<String> cells) {
+    StringBuilder line = new StringBuilder();
+    for (int c = 0; c < widths.length; c++) {
+      String cell = shorten(plain(cells.get(c)), widths[c]);
+      String pad = " ".repeat(Math.max(0, widths[c] - width(cell)));
+      line.append(columns.get(c).right() ? pad + cell : cell + pad);
+      line.append(" ".repeat(c < widths.length - 1 ? GAP : 0));
+    }
+    return line.toString().stripTrailing();
+  }
+
+  private String shorten(String text, int width) {
+    if (width(text) <= width) {
+      return text;
+    }
+    String mark = terminal.unicode() ? "…" : "..";
+    int keep = width - mark.length();
+    int head = keep / 2;
+    int[] points = text.codePoints().toArray();
+    return new String(points, 0, head)
+        + mark
+        + new String(points, points.length - (keep - head), keep - head);
+  }
+
+  private static int width(CharSequence text) {
+    return (int) text.codePoints().count();
+  }
+
+  /** What the terminal's encoding can show, without control characters. */
+  private String plain(String text) {
+    StringBuilder clean = new StringBuilder();
+    text.codePoints()
+        .forEach(
+            c -> {
+              if (Character.isISOControl(c)) {
+                clean.append(' ');
+              } else if (c < 0x7f || terminal.unicode()) {
+                clean.appendCodePoint(c);
+              } else {
+                clean.append(ascii(c));
+              }
+            });
+    return clean.toString();
+  }
+
+  private static String ascii(int c) {
+    return switch (c) {
+      case '…' -> "..";
+      case '×' -> "x";
+      case '→' -> "->";
+      case '≥' -> ">=";
+      case '└', '├' -> "+";
+      case '─' -> "-";
+      case '│' -> "|";
+      default -> c >= '▁' && c <= '█' ? String.valueOf("_.-=+*#@".charAt(c - '▁')) : "?";
+    };
+  }
+
+  private String style(String style, String text) {
+    if (!terminal.color() || style.isEmpty()) {
+      return text;
+    }
+    // the library's markup would take "|@" in a text for its end
+    return Ansi.ON.string("@|" + style + " " + text.replace("|@", "| @") + "|@");
+  }
+}

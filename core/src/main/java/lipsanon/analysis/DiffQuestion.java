@@ -1,0 +1,82 @@
+package lipsanon.analysis;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeCounts;
+import lipsanon.index.TypeInfo;
+
+/** What changed between two snapshots. */
+public final class DiffQuestion {
+  private DiffQuestion() {}
+
+  /** What rows are sorted by, the most growth first. */
+  public enum Sort {
+    /** By the difference of retained sizes. */
+    RETAINED,
+    /** By the difference of shallow sizes. */
+    SHALLOW,
+    /** By the difference of counts. */
+    COUNT
+  }
+
+  /** Answers. */
+  public static DiffAnswer ask(
+      Snapshot before, Snapshot after, TypeFilter filter, Sort sort, int limit) {
+    Map<String, long[]> sums = new TreeMap<>();
+    add(before, filter, sums, 0);
+    add(after, filter, sums, 3);
+    List<DiffAnswer.TypeChange> changes = new ArrayList<>();
+    sums.forEach(
+        (type, s) -> {
+          if (s[0] != s[3] || s[1] != s[4] || s[2] != s[5]) {
+            String status = s[0] == 0 ? "new" : s[3] == 0 ? "gone" : "kept";
+            changes.add(
+                new DiffAnswer.TypeChange(
+                    type,
+                    status,
+                    s[0],
+                    s[3],
+                    s[3] - s[0],
+                    s[1],
+                    s[4],
+                    s[4] - s[1],
+                    s[2],
+                    s[5],
+                    s[5] - s[2]));
+          }
+        });
+    changes.sort(order(sort));
+    return new DiffAnswer(
+        SnapshotSummary.of(before),
+        SnapshotSummary.of(after),
+        List.copyOf(changes.subList(0, Math.min(limit, changes.size()))),
+        changes.size());
+  }
+
+  private static Comparator<DiffAnswer.TypeChange> order(Sort sort) {
+    return switch (sort) {
+      case RETAINED ->
+          Comparator.comparingLong(DiffAnswer.TypeChange::retainedBytesDifference).reversed();
+      case SHALLOW ->
+          Comparator.comparingLong(DiffAnswer.TypeChange::shallowBytesDifference).reversed();
+      case COUNT -> Comparator.comparingLong(DiffAnswer.TypeChange::countDifference).reversed();
+    };
+  }
+
+  private static void add(Snapshot snapshot, TypeFilter filter, Map<String, long[]> sums, int at) {
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      TypeInfo type = snapshot.types().get(t);
+      TypeCounts counts = snapshot.counts(t);
+      if (counts.count() > 0 && filter.accepts(type)) {
+        long[] s = sums.computeIfAbsent(type.name(), key -> new long[6]);
+        s[at] += counts.count();
+        s[at + 1] += counts.shallowBytes();
+        s[at + 2] += counts.retainedAtLeastBytes();
+      }
+    }
+  }
+}

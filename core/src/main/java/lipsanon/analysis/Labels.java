@@ -1,0 +1,49 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import java.util.List;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+
+/** Says objects, roots and references in words. */
+final class Labels {
+  private static final int TEXT = 60;
+
+  private Labels() {}
+
+  /** A text, a thread's name, a class: what tells this object from others of its type; or "". */
+  static String of(Snapshot snapshot, int node) throws IOException {
+    String text = snapshot.objects().text(node, TEXT + 1);
+    if (text == null) {
+      return "";
+    }
+    boolean plain = text.startsWith("class ") && snapshot.typeName(node).equals("java.lang.Class");
+    return plain ? text : '"' + shorten(text, TEXT) + '"';
+  }
+
+  static String shorten(String text, int atMost) {
+    StringBuilder clean = new StringBuilder();
+    for (int i = 0; i < text.length() && clean.length() < atMost; i++) {
+      char c = text.charAt(i);
+      clean.append(Character.isISOControl(c) ? ' ' : c);
+    }
+    return text.length() > atMost ? clean.append('…').toString() : clean.toString();
+  }
+
+  /** How the super-root holds an object, in words; "" if it is no root. */
+  static String rootText(Snapshot snapshot, int node) {
+    List<RootInfo> roots = snapshot.rootsOf(node);
+    for (RootInfo root : roots) {
+      if (root.thread() < 0) {
+        return root.detail().isEmpty() ? root.kind() : root.kind() + " in " + root.detail();
+      }
+    }
+    return "";
+  }
+
+  /** A reference in words: {@code static Class.field}, {@code Class.field}, {@code [3]}. */
+  static String via(Via via) {
+    return via == null ? "" : via.text();
+  }
+}

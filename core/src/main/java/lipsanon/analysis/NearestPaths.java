@@ -1,0 +1,134 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.array.IntList;
+import lipsanon.index.PackedColumn;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+
+/**
+ * Nearest paths from roots, found upwards: from an object to one that refers to it and lies one
+ * level less deep. Paths of a million steps are no problem; nothing recurses. One thread.
+ */
+final class NearestPaths {
+  private final Snapshot snapshot;
+
+  NearestPaths(Snapshot snapshot) {
+    this.snapshot = snapshot;
+  }
+
+  /**
+   * A reference upwards.
+   *
+   * @param node the object that refers, or -1 for the super-root
+   * @param via how; null for the super-root
+   */
+  record Up(int node, Via via) {}
+
+  /** From where the nearest path reaches an object; null if it is not retained. */
+  Up up(int node) throws IOException {
+    int depth = snapshot.depth(node);
+    if (depth == 0) {
+      return null;
+    }
+    if (depth == 1) {
+      return new Up(-1, null);
+    }
+    IntList referring = snapshot.inbound(node);
+    Up internal = null;
+    for (int i = 0; i < referring.size(); i++) {
+      int from = referring.get(i);
+      if (snapshot.depth(from) == depth - 1) {
+        Via via = snapshot.objects().viaTo(from, node);
+        if (via != null && via.kind() != Via.Kind.INTERNAL) {
+          return new Up(from, via);
+        }
+        if (via != null && internal == null) {
+          internal = new Up(from, via);
+        }
+      }
+    }
+    return internal != null ? internal : instanceOf(node, depth - 1);
+  }
+
+  /** A class that only its instances hold at that depth: any of them. */
+  private Up instanceOf(int classNode, int depth) throws IOException {
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      if (snapshot.types().get(t).classNode() == classNode) {
+        int instance = first(t, depth);
+        if (instance >= 0) {
+          return new Up(instance, snapshot.objects().viaTo(instance, classNode));
+        }
+      }
+    }
+    throw new IllegalStateException("nothing at depth " + depth + " refers to " + classNode);
+  }
+
+  private int first(int type, int depth) {
+    PackedColumn types = snapshot.typeColumn();
+    long[] block = new long[64];
+    long blocks = types.count() + 63 >> 6;
+    for (long b = 0; b < blocks; b++) {
+      int size = types.block(b, block);
+      for (int i = 0; i < size; i++) {
+        if (block[i] == type && snapshot.depth((int) (b << 6) + i) == depth) {
+          return (int) (b << 6) + i;
+        }
+      }
+    }
+    return -1;
+  }
+
+  /** The path to an object, the root first; empty if it is not retained. */
+  List<Step> to(int node) throws IOException {
+    IntList nodes = new IntList();
+    List<Via> vias = new ArrayList<>();
+    int at = node;
+    for (Up up = up(at); up != null; up = at < 0 ? null : up(at)) {
+      nodes.add(at);
+      vias.add(up.via);
+      at = up.node;
+    }
+    return fold(nodes, vias);
+  }
+
+  /** From the root down, runs of the same type and reference made one step. */
+  private List<Step> fold(IntList nodes, List<Via> vias) throws IOException {
+    List<Step> steps = new ArrayList<>();
+    for (int i = nodes.size() - 1; i >= 0; i--) {
+      int node = nodes.get(i);
+      int last = i;
+      while (last > 1 && like(nodes, vias, last, last - 1)) {
+        last--;
+      }
+      steps.add(step(node, vias.get(i), 1));
+      if (i - last > 2) {
+        steps.add(step(nodes.get(last + 1), vias.get(last + 1), i - last - 1));
+        steps.add(step(nodes.get(last), vias.get(last), 1));
+        i = last;
+      }
+    }
+    return steps;
+  }
+
+  private boolean like(IntList nodes, List<Via> vias, int upper, int lower) {
+    Via a = vias.get(upper);
+    Via b = vias.get(lower);
+    return a != null
+        && b != null
+        && a.group().equals(b.group())
+        && snapshot.type(nodes.get(upper)) == snapshot.type(nodes.get(lower));
+  }
+
+  Step step(int node, Via via, long repeats) throws IOException {
+    return new Step(
+        snapshot.id(node),
+        snapshot.typeName(node),
+        Labels.of(snapshot, node),
+        via == null ? Labels.rootText(snapshot, node) : via.text(),
+        snapshot.retainedBytes(node),
+        repeats);
+  }
+}

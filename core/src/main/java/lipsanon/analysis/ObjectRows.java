@@ -1,0 +1,51 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+
+/** Makes rows of objects. */
+final class ObjectRows {
+  private final Snapshot snapshot;
+  private final NearestPaths paths;
+  private final double heap;
+
+  ObjectRows(Snapshot snapshot) {
+    this.snapshot = snapshot;
+    this.paths = new NearestPaths(snapshot);
+    this.heap = Math.max(1, snapshot.totals().retainedBytes());
+  }
+
+  double share(long bytes) {
+    return bytes / heap;
+  }
+
+  ObjectRow row(int node) throws IOException {
+    return new ObjectRow(
+        snapshot.id(node),
+        snapshot.typeName(node),
+        Labels.of(snapshot, node),
+        snapshot.shallowBytes(node),
+        snapshot.retainedBytes(node),
+        share(snapshot.retainedBytes(node)),
+        heldBy(node));
+  }
+
+  /** What holds an object: a root, or by which field the nearest path reaches it. */
+  String heldBy(int node) throws IOException {
+    String root = Labels.rootText(snapshot, node);
+    if (!root.isEmpty()) {
+      return root;
+    }
+    NearestPaths.Up up = paths.up(node);
+    if (up == null) {
+      return "nothing that the snapshot records";
+    }
+    Via via = up.via();
+    String text = Labels.via(via);
+    if (via != null && via.kind() == Via.Kind.ELEMENT) {
+      text = snapshot.typeName(up.node()) + text;
+    }
+    return snapshot.dominator(node) == up.node() ? text : text + ", among others";
+  }
+}

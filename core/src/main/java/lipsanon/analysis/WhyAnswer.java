@@ -1,0 +1,37 @@
+package lipsanon.analysis;
+
+import java.util.List;
+
+/**
+ * Why something is still alive.
+ *
+ * @param snapshot of which snapshot
+ * @param subject the identifier or type asked for
+ * @param objects how many objects that is
+ * @param looked how many of them were followed: all, or an even sample of very many
+ * @param unretained how many of these nothing keeps
+ * @param paths nearest paths, the most frequent first
+ * @param otherPaths how many further different paths there are
+ * @param dominators for a single object, what dominates it, the nearest first: removing any one of
+ *     these would free it
+ */
+public record WhyAnswer(
+    SnapshotSummary snapshot,
+    String subject,
+    long objects,
+    long looked,
+    long unretained,
+    List<Path> paths,
+    int otherPaths,
+    List<ObjectRow> dominators) {
+
+  /**
+   * A path.
+   *
+   * @param count of how many of the objects looked at this is the nearest path
+   * @param share of those, 0 to 1
+   * @param strength by what kind of edges it holds
+   * @param steps the root first; of an example where it stands for many
+   */
+  public record Path(long count, double share, String strength, List<Step> steps) {}
+}

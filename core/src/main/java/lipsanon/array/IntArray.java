@@ -1,0 +1,27 @@
+package lipsanon.array;
+
+/**
+ * A long row of ints, on the heap or in a mapped scratch file: {@link Space} decides. Within one
+ * run nearly always one of the two subclasses is loaded, so that the calls cost what an array
+ * access costs.
+ */
+public abstract class IntArray {
+  IntArray() {}
+
+  /** The number of elements. */
+  public abstract int length();
+
+  /** The element at {@code index}. */
+  public abstract int get(int index);
+
+  /** Sets the element at {@code index}. */
+  public abstract void set(int index, int value);
+
+  /** Sets all elements. */
+  public void fill(int value) {
+    int length = length();
+    for (int i = 0; i < length; i++) {
+      set(i, value);
+    }
+  }
+}

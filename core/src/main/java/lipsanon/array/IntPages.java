@@ -1,0 +1,83 @@
+package lipsanon.array;
+
+import java.util.Arrays;
+
+/**
+ * Ints in pages, for sequences whose final length is not known beforehand. Addressed by one int, so
+ * at most 2^31 - 1 elements. Pages are given out by {@link #allocate}, which is safe for use by
+ * several threads; two threads may then write different pages.
+ */
+public final class IntPages {
+  /** A page holds 2^20 elements. */
+  public static final int PAGE_SHIFT = 20;
+
+  /** Elements of one page. */
+  public static final int PAGE = 1 << PAGE_SHIFT;
+
+  private static final int MASK = PAGE - 1;
+
+  private final Space space;
+  private volatile IntArray[] pages = new IntArray[16];
+  private int count;
+
+  /** Empty. */
+  public IntPages(Space space) {
+    this.space = space;
+  }
+
+  /**
+   * Adds pages that follow each other.
+   *
+   * @return the index of the first element of the first new page
+   * @throws TooManyElementsException if the sum would pass 2^31 - 1 elements
+   */
+  public synchronized int allocate(int pageCount) {
+    if ((long) count + pageCount >= 1 << (31 - PAGE_SHIFT)) {
+      throw new TooManyElementsException();
+    }
+    int first = count;
+    if (count + pageCount > pages.length) {
+      pages = Arrays.copyOf(pages, Math.max(pages.length * 2, count + pageCount));
+    }
+    for (int i = 0; i < pageCount; i++) {
+      pages[count++] = space.ints(PAGE);
+    }
+    // publishes the elements of the array to other threads
+    pages = pages;
+    return first << PAGE_SHIFT;
+  }
+
+  /** The element at {@code index}. */
+  public int get(int index) {
+    return pages[index >>> PAGE_SHIFT].get(index & MASK);
+  }
+
+  /** Sets the element at {@code index}. */
+  public void set(int index, int value) {
+    pages[index >>> PAGE_SHIFT].set(index & MASK, value);
+  }
+
+  /** A view for one thread's loops: cheaper than this object's own accessors. */
+  public Cursor cursor() {
+    return new Cursor(pages);
+  }
+
+  /** Bytes that the pages take. */
+  public synchronized long bytes() {
+    return (long) count << (PAGE_SHIFT + 2);
+  }
+
+  /** Reads pages that were allocated before the cursor was made. */
+  public static final class Cursor {
+    private final IntArray[] pages;
+
+    private Cursor(IntArray[] pages) {
+      this.pages = pages;
+    }
+
+    /** The element at {@code index}. */
+    public int get(int index) {
+      return pages[index >>> PAGE_SHIFT].get(index & MASK);
+    }
+  }
+}

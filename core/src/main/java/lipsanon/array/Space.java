@@ -1,0 +1,115 @@
+package lipsanon.array;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.nio.IntBuffer;
+import java.nio.LongBuffer;
+import java.nio.MappedByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+
+/**
+ * Where working arrays live: on the heap, or, when the heap is too small for them, in mapped
+ * scratch files that vanish with the process. Safe for use by several threads.
+ */
+public final class Space implements Closeable {
+  private final Path scratch;
+  private FileChannel channel;
+  private long used;
+  private boolean closed;
+
+  private Space(Path scratch) {
+    this.scratch = scratch;
+  }
+
+  /** Arrays on the heap. */
+  public static Space heap() {
+    return new Space(null);
+  }
+
+  /** Arrays in a file that is made below {@code folder} and deleted at once. */
+  public static Space mapped(Path folder) {
+    return new Space(folder);
+  }
+
+  /** Whether arrays live in scratch files. */
+  public boolean isMapped() {
+    return scratch != null;
+  }
+
+  /** Zeros. */
+  public IntArray ints(int length) {
+    if (scratch == null) {
+      return new HeapIntArray(length);
+    }
+    int piece = MappedIntArray.pieceLength();
+    IntBuffer[] pieces = new IntBuffer[(int) (((long) length + piece - 1) / piece)];
+    for (int i = 0; i < pieces.length; i++) {
+      long left = length - (long) i * piece;
+      pieces[i] = map(Math.min(left, piece) * Integer.BYTES).asIntBuffer();
+    }
+    return new MappedIntArray(pieces, length);
+  }
+
+  /** Zeros. */
+  public LongArray longs(int length) {
+    if (scratch == null) {
+      return new HeapLongArray(length);
+    }
+    int piece = MappedLongArray.pieceLength();
+    LongBuffer[] pieces = new LongBuffer[(int) (((long) length + piece - 1) / piece)];
+    for (int i = 0; i < pieces.length; i++) {
+      long left = length - (long) i * piece;
+      pieces[i] = map(Math.min(left, piece) * Long.BYTES).asLongBuffer();
+    }
+    return new MappedLongArray(pieces, length);
+  }
+
+  private synchronized ByteBuffer map(long bytes) {
+    if (closed) {
+      throw new IllegalStateException("the scratch space is closed");
+    }
+    try {
+      if (channel == null) {
+        Path file = Files.createTempFile(scratch, "scratch-", ".tmp");
+        channel =
+            FileChannel.open(
+                file,
+                StandardOpenOption.READ,
+                StandardOpenOption.WRITE,
+                StandardOpenOption.DELETE_ON_CLOSE);
+        // an open file without a name goes away even if the process is killed
+        Files.deleteIfExists(file);
+      }
+      // a hole cannot be told from a full disk once it is mapped: writing the bytes reports it here
+      reserve(used, bytes);
+      MappedByteBuffer buffer = channel.map(FileChannel.MapMode.READ_WRITE, used, bytes);
+      used += bytes + 4095 & -4096L;
+      return buffer.order(ByteOrder.nativeOrder());
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private void reserve(long from, long bytes) throws IOException {
+    ByteBuffer zeros = ByteBuffer.allocate(1 << 20);
+    for (long done = 0; done < bytes; ) {
+      zeros.clear().limit((int) Math.min(zeros.capacity(), bytes - done));
+      done += channel.write(zeros, from + done);
+    }
+  }
+
+  @Override
+  public synchronized void close() throws IOException {
+    closed = true;
+    if (channel != null) {
+      channel.close();
+      channel = null;
+    }
+  }
+}

@@ -1,0 +1,78 @@
+package lipsanon.format.hprof;
+
+import java.util.Arrays;
+import java.util.List;
+
+/** The addresses of a snapshot's objects, in ascending order: object numbers are their ranks. */
+abstract class Addresses {
+  private final int count;
+
+  Addresses(int count) {
+    this.count = count;
+  }
+
+  /** Number of distinct addresses. */
+  final int count() {
+    return count;
+  }
+
+  /** The number of the object at an address, or -1. */
+  abstract int rank(long address);
+
+  /** Tells each address in ascending order. */
+  abstract void forEach(Sink sink) throws java.io.IOException;
+
+  /** Hears addresses in ascending order (unsigned). */
+  interface Sink {
+    void address(int rank, long address) throws java.io.IOException;
+  }
+
+  /** From lists. */
+  static Addresses ofLists(List<AddressCollector> parts) {
+    int size = 0;
+    for (AddressCollector part : parts) {
+      size += part.list().length;
+    }
+    long[] all = new long[size];
+    int at = 0;
+    for (AddressCollector part : parts) {
+      long[] list = part.list();
+      System.arraycopy(list, 0, all, at, list.length);
+      at += list.length;
+    }
+    for (int i = 0; i < size; i++) {
+      all[i] ^= Long.MIN_VALUE;
+    }
+    Arrays.parallelSort(all);
+    int distinct = 0;
+    for (int i = 0; i < size; i++) {
+      if (i == 0 || all[i] != all[i - 1]) {
+        all[distinct++] = all[i];
+      }
+    }
+    return new Sorted(Arrays.copyOf(all, distinct));
+  }
+
+  private static final class Sorted extends Addresses {
+    /** With the sign bit turned, so that signed order is the order of the addresses. */
+    private final long[] flipped;
+
+    Sorted(long[] flipped) {
+      super(flipped.length);
+      this.flipped = flipped;
+    }
+
+    @Override
+    int rank(long address) {
+      int at = Arrays.binarySearch(flipped, address ^ Long.MIN_VALUE);
+      return at < 0 ? -1 : at;
+    }
+
+    @Override
+    void forEach(Sink sink) throws java.io.IOException {
+      for (int i = 0; i < flipped.length; i++) {
+        sink.address(i, flipped[i] ^ Long.MIN_VALUE);
+      }
+    }
+  }
+}

@@ -1,0 +1,37 @@
+package lipsanon.format.hprof;
+
+/** Tells the classes of the JDK from others by their names. */
+final class JdkNames {
+  private static final String[] PREFIXES = {
+    "java.",
+    "javax.",
+    "jdk.",
+    "sun.",
+    "com.sun.",
+    "netscape.javascript.",
+    "org.w3c.dom.",
+    "org.xml.sax."
+  };
+
+  private JdkNames() {}
+
+  static boolean isLibrary(String name) {
+    if (name.indexOf('.') < 0) {
+      // primitive arrays and what has no name; classes without a package are somebody's own
+      return name.endsWith("[]") && isPrimitive(name) || name.startsWith("(");
+    }
+    for (String prefix : PREFIXES) {
+      if (name.startsWith(prefix)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private static boolean isPrimitive(String name) {
+    return switch (name.substring(0, name.indexOf('['))) {
+      case "boolean", "char", "float", "double", "byte", "short", "int", "long" -> true;
+      default -> false;
+    };
+  }
+}

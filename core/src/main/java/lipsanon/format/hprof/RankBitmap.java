@@ -1,0 +1,124 @@
+package lipsanon.format.hprof;
+
+import java.io.IOException;
+import java.util.Arrays;
+import java.util.List;
+import lipsanon.array.LongIntMap;
+
+/**
+ * Addresses as bits with rank counts: a word holds 32 bits of the map and, above them, how many
+ * bits stand before it, so that a rank costs one read besides that of the page table.
+ */
+final class RankBitmap extends Addresses {
+  private static final int WORDS = 2 * AddressCollector.PAGE_WORDS;
+
+  /** Page tables of up to 2^22 entries are plain arrays; sparser ones are hashed. */
+  private static final long LARGEST_TABLE = 1L << 22;
+
+  private final long[] pages;
+  private final long[] words;
+  private final long firstPage;
+  private final int[] table;
+  private final LongIntMap hashed;
+
+  private RankBitmap(int count, long[] pages, long[] words) {
+    super(count);
+    this.pages = pages;
+    this.words = words;
+    this.firstPage = pages.length == 0 ? 0 : pages[0];
+    long span = pages.length == 0 ? 0 : pages[pages.length - 1] - firstPage + 1;
+    if (span <= LARGEST_TABLE) {
+      hashed = null;
+      table = new int[(int) span];
+      Arrays.fill(table, -1);
+      for (int slot = 0; slot < pages.length; slot++) {
+        table[(int) (pages[slot] - firstPage)] = slot;
+      }
+    } else {
+      table = null;
+      hashed = new LongIntMap();
+      for (int slot = 0; slot < pages.length; slot++) {
+        hashed.put(pages[slot], slot);
+      }
+    }
+  }
+
+  /**
+   * Joins what several threads collected.
+   *
+   * @return null if there are 2^31 objects or more
+   */
+  static RankBitmap join(List<AddressCollector> parts) {
+    long[] pages = new long[0];
+    for (AddressCollector part : parts) {
+      int old = pages.length;
+      pages = Arrays.copyOf(pages, old + part.pageCount);
+      System.arraycopy(part.pages, 0, pages, old, part.pageCount);
+    }
+    // pages are addresses shifted right: never negative
+    Arrays.sort(pages);
+    int distinct = 0;
+    for (int i = 0; i < pages.length; i++) {
+      if (i == 0 || pages[i] != pages[i - 1]) {
+        pages[distinct++] = pages[i];
+      }
+    }
+    pages = Arrays.copyOf(pages, distinct);
+    long[] words = new long[distinct * WORDS];
+    long rank = 0;
+    for (int slot = 0; slot < distinct; slot++) {
+      for (int w = 0; w < AddressCollector.PAGE_WORDS; w++) {
+        long bits = 0;
+        for (AddressCollector part : parts) {
+          int from = part.slots.get(pages[slot]);
+          if (from >= 0) {
+            bits |= part.words[from * AddressCollector.PAGE_WORDS + w];
+          }
+        }
+        words[slot * WORDS + 2 * w] = rank << 32 | bits & 0xffffffffL;
+        rank += Long.bitCount(bits & 0xffffffffL);
+        words[slot * WORDS + 2 * w + 1] = rank << 32 | bits >>> 32;
+        rank += Long.bitCount(bits >>> 32);
+      }
+    }
+    return rank > Integer.MAX_VALUE ? null : new RankBitmap((int) rank, pages, words);
+  }
+
+  @Override
+  int rank(long address) {
+    long page = (address >>> AddressCollector.PAGE_SHIFT) - firstPage;
+    int slot;
+    if (table != null) {
+      if (page < 0 || page >= table.length) {
+        return -1;
+      }
+      slot = table[(int) page];
+    } else {
+      slot = hashed.get(page + firstPage);
+    }
+    if (slot < 0) {
+      return -1;
+    }
+    long word = words[slot * WORDS + ((int) (address >>> 8) & WORDS - 1)];
+    int bit = (int) (address >>> 3) & 31;
+    if ((word >>> bit & 1) == 0 || (address & 7) != 0) {
+      return -1;
+    }
+    return (int) (word >>> 32) + Integer.bitCount((int) word & (1 << bit) - 1);
+  }
+
+  @Override
+  void forEach(Sink sink) throws IOException {
+    int rank = 0;
+    for (int slot = 0; slot < pages.length; slot++) {
+      long base = pages[slot] << AddressCollector.PAGE_SHIFT;
+      for (int w = 0; w < WORDS; w++) {
+        int bits = (int) words[slot * WORDS + w];
+        while (bits != 0) {
+          sink.address(rank++, base + (w * 32L + Integer.numberOfTrailingZeros(bits)) * 8);
+          bits &= bits - 1;
+        }
+      }
+    }
+  }
+}

@@ -1,0 +1,288 @@
+package lipsanon.format.hprof;
+
+import java.io.IOException;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+import lipsanon.array.IntArray;
+import lipsanon.array.LongArray;
+
+/**
+ * Finds the shallow size of every object: of arrays by the layout, of instances by the layout and
+ * the smallest distance to a next object that any instance of the class has, of class objects by
+ * the fields of {@code java.lang.Class}, the smallest distance, and their static fields.
+ *
+ * <p>The distance decides where the VM adds fields of its own or pads them: it can't be smaller
+ * than the size. Where a class has so few instances that all may stand before a hole, the fields
+ * decide.
+ */
+final class SizeFinder {
+  /** From so many instances on, a distance that all of them keep is no hole but the size. */
+  private static final int ENOUGH = 6;
+
+  /** Classes to which the VM adds fields, or whose fields it keeps apart in memory. */
+  private static final Set<String> ENLARGED =
+      Set.of(
+          "java.lang.ClassLoader",
+          "java.lang.Thread",
+          "java.lang.Module",
+          "java.lang.StackFrameInfo",
+          "java.lang.invoke.MemberName",
+          "java.lang.invoke.ResolvedMethodName",
+          "java.lang.invoke.CallSite",
+          "java.lang.invoke.MethodType",
+          "java.lang.invoke.MethodHandleNatives$CallSiteContext",
+          "java.util.concurrent.ForkJoinPool",
+          "java.util.concurrent.ForkJoinPool$WorkQueue",
+          "java.util.concurrent.ConcurrentHashMap$CounterCell",
+          "java.util.concurrent.Exchanger$Node",
+          "java.util.concurrent.atomic.Striped64$Cell",
+          "jdk.internal.vm.StackChunk",
+          "jdk.internal.misc.CarrierThread",
+          "jdk.internal.vm.ThreadContainers");
+
+  private final HprofTypes types;
+  private final VmLayout layout;
+  private final long[] smallest;
+  private final int[] instances;
+  private final Map<Integer, FieldLayout> layouts = new HashMap<>();
+  private final long[] size;
+  private final Set<String> estimated = new TreeSet<>();
+  private final Map<Long, Long> mirrorDistance = new HashMap<>();
+  private long mirrorBase;
+
+  private SizeFinder(HprofTypes types, VmLayout layout, Distances distances) {
+    this.types = types;
+    this.layout = layout;
+    this.smallest = distances.smallest;
+    this.instances = distances.instances;
+    this.mirrorDistance.putAll(distances.mirrors);
+    this.size = new long[types.count()];
+  }
+
+  /** Smallest distances to the next object. */
+  private static final class Distances implements Addresses.Sink {
+    private final HprofTypes types;
+    private final IntArray type;
+    private final IntArray length;
+    private final int[] elementType;
+    private final LayoutFinder finder;
+    private final Set<Long> classIds = new java.util.HashSet<>();
+    final long[] smallest;
+    final int[] instances;
+    final Map<Long, Long> mirrors = new HashMap<>();
+    private long previous;
+
+    Distances(HprofTypes types, IntArray type, IntArray length, int idSize) {
+      this.types = types;
+      this.type = type;
+      this.length = length;
+      this.elementType = elementTypes(types);
+      this.finder = new LayoutFinder(idSize);
+      this.smallest = new long[types.count()];
+      this.instances = new int[types.count()];
+      Arrays.fill(smallest, Long.MAX_VALUE);
+      types.classes().forEach(c -> classIds.add(c.id()));
+    }
+
+    @Override
+    public void address(int rank, long address) {
+      if (rank > 0) {
+        distance(rank - 1, previous, address - previous);
+      }
+      previous = address;
+    }
+
+    void distance(int node, long address, long distance) {
+      int t = type.get(node);
+      if (elementType[t] != 0) {
+        finder.array(elementType[t], length.get(node), distance);
+      } else if (t == types.classType() && classIds.contains(address)) {
+        mirrors.put(address, distance);
+      } else {
+        instances[t]++;
+        smallest[t] = Math.min(smallest[t], distance);
+      }
+    }
+  }
+
+  /** Element type by type, 0 for what is no array. */
+  static int[] elementTypes(HprofTypes types) {
+    int[] elements = new int[types.count()];
+    for (int t = 0; t < elements.length; t++) {
+      elements[t] = types.name(t).endsWith("[]") ? HprofFormat.OBJECT : 0;
+    }
+    for (int e = HprofFormat.BOOLEAN; e <= HprofFormat.LONG; e++) {
+      elements[types.ofPrimitiveArray(e)] = e;
+    }
+    return elements;
+  }
+
+  /**
+   * What was found.
+   *
+   * @param estimated names of the classes for which the evidence did not suffice
+   */
+  record Result(VmLayout layout, Set<String> estimated) {}
+
+  /**
+   * Turns lengths into sizes.
+   *
+   * @param length by number: elements of arrays; afterwards the shallow size in units of {@code 1
+   *     << unitShift}
+   */
+  static Result apply(
+      HprofTypes types,
+      Addresses addresses,
+      IntArray type,
+      IntArray length,
+      LongArray position,
+      int unitShift,
+      int idSize)
+      throws IOException {
+    Distances distances = new Distances(types, type, length, idSize);
+    addresses.forEach(distances);
+    VmLayout layout = distances.finder.find();
+    SizeFinder finder = new SizeFinder(types, layout, distances);
+    finder.findMirrorBase();
+    for (int t = 0; t < types.count(); t++) {
+      finder.sizeOf(t);
+    }
+    Map<Integer, Long> mirrors = finder.mirrorSizes(addresses);
+    int[] elements = elementTypes(types);
+    for (int n = 0; n < length.length(); n++) {
+      int t = type.get(n);
+      long bytes;
+      if (elements[t] != 0) {
+        bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
+      } else if (t == types.classType()) {
+        bytes = mirrors.getOrDefault(n, finder.mirrorBase);
+      } else {
+        bytes = finder.size[t];
+      }
+      length.set(n, (int) (bytes >>> unitShift));
+    }
+    return new Result(layout, finder.estimated);
+  }
+
+  // ---- instances
+
+  private FieldLayout layoutOf(int t) {
+    FieldLayout known = layouts.get(t);
+    if (known != null) {
+      return known;
+    }
+    List<ClassInfo> chain = types.chain(t);
+    FieldLayout current = FieldLayout.header(layout.objectHeader());
+    for (int i = chain.size() - 1; i >= 0; i--) {
+      int c = types.ofClass(chain.get(i).id());
+      FieldLayout done = layouts.get(c);
+      if (done == null) {
+        done = current.copy();
+        done.add(chain.get(i).fields(), layout.reference());
+        done = enlarge(c, done);
+        layouts.put(c, done);
+      }
+      current = done;
+    }
+    layouts.put(t, current);
+    return current;
+  }
+
+  private FieldLayout enlarge(int t, FieldLayout byFields) {
+    int formula = byFields.size(layout.alignment());
+    long distance = smallest[t];
+    if (instances[t] == 0 || distance == formula) {
+      size[t] = formula;
+      return byFields;
+    }
+    boolean trusted =
+        distance < formula || instances[t] >= ENOUGH || ENLARGED.contains(types.name(t));
+    if (!trusted || distance > formula + 1024) {
+      // few instances, and all of them may stand before a hole
+      size[t] = formula;
+      return byFields;
+    }
+    if (instances[t] < ENOUGH) {
+      estimated.add(types.name(t));
+    }
+    size[t] = distance;
+    return FieldLayout.filled((int) distance);
+  }
+
+  private void sizeOf(int t) {
+    if (types.classOf(t) == null || types.chain(t).isEmpty()) {
+      size[t] = FieldLayout.up(layout.objectHeader(), layout.alignment());
+      if (t == types.unknownType() && instances[t] > 0) {
+        size[t] = smallest[t];
+        estimated.add(types.name(t));
+      }
+      return;
+    }
+    layoutOf(t);
+  }
+
+  // ---- class objects
+
+  /** Where a class object ends whose own fields end at {@code base}: static fields follow. */
+  private long mirrorEnd(ClassInfo c, long base) {
+    int[] bySize = new int[9];
+    long end = base;
+    for (ClassInfo.Static s : c.statics()) {
+      // names in angle brackets are what the VM keeps elsewhere
+      if (!s.name().startsWith("<")) {
+        if (s.type() == HprofFormat.OBJECT) {
+          end += layout.reference();
+        } else {
+          bySize[HprofFormat.bytes(s.type(), 8)]++;
+        }
+      }
+    }
+    for (int bytes = 8; bytes >= 1; bytes /= 2) {
+      if (bySize[bytes] > 0) {
+        end = (end + bytes - 1) / bytes * bytes + (long) bySize[bytes] * bytes;
+      }
+    }
+    return end;
+  }
+
+  private void findMirrorBase() {
+    FieldLayout fields = FieldLayout.header(layout.objectHeader());
+    ClassInfo cls = types.classOf(types.classType());
+    if (cls != null) {
+      fields.add(cls.fields(), layout.reference());
+    }
+    int lower = fields.size(8);
+    mirrorBase = Long.MAX_VALUE;
+    for (ClassInfo c : types.classes()) {
+      Long distance = mirrorDistance.get(c.id());
+      if (distance != null && mirrorEnd(c, 0) == 0 && distance >= lower) {
+        mirrorBase = Math.min(mirrorBase, distance);
+      }
+    }
+    if (mirrorBase > lower + 256L) {
+      mirrorBase = lower;
+      if (cls != null) {
+        estimated.add(HprofTypes.CLASS);
+      }
+    }
+  }
+
+  private Map<Integer, Long> mirrorSizes(Addresses addresses) {
+    Map<Integer, Long> sizes = new HashMap<>();
+    for (ClassInfo c : types.classes()) {
+      long end = mirrorEnd(c, mirrorBase);
+      long bytes = (end + layout.alignment() - 1) / layout.alignment() * layout.alignment();
+      Long distance = mirrorDistance.get(c.id());
+      if (distance != null && distance < bytes) {
+        bytes = distance;
+        estimated.add(HprofTypes.CLASS);
+      }
+      sizes.put(addresses.rank(c.id()), bytes);
+    }
+    return sizes;
+  }
+}

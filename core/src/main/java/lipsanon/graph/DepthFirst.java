@@ -1,0 +1,223 @@
+package lipsanon.graph;
+
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.IntPages;
+import lipsanon.array.Space;
+import lipsanon.io.Progress;
+
+/**
+ * A depth-first numbering of the retained objects, from the super-root (number 0), made for the
+ * dominator computation that follows.
+ *
+ * <p>Objects without edges of interest ("leaves", more than half of a usual heap) get no number:
+ * they dominate nothing, so their dominator can be found afterwards. What is left is numbered 1 to
+ * {@code count}. Besides tree parents the search notes each further edge: into a numbered node in
+ * {@code crossTargets/crossSources}, into a leaf in {@code leafTargets/leafSources}. Edges into
+ * objects that the super-root refers to are left out, since their dominator is known.
+ *
+ * <p>Linear time; no recursion: the tree parents serve as the stack. 8 bytes a numbered node
+ * besides the arrays of the result, 8 bytes a noted edge.
+ */
+final class DepthFirst {
+  /** By node: its number if positive, 0 if not retained, or for a leaf ~(number of its holder). */
+  final IntArray number;
+
+  /** By number: the node. */
+  final IntArray node;
+
+  /** By number: the number of the parent in the tree; 0 for children of the super-root. */
+  final IntArray parent;
+
+  final IntList crossTargets = new IntList(1 << 12);
+  final IntList crossSources = new IntList(1 << 12);
+  final IntList leafTargets = new IntList(1 << 12);
+  final IntList leafSources = new IntList(1 << 12);
+
+  /** The highest number. */
+  int count;
+
+  private final ObjectGraph graph;
+
+  /** By number: where its edge list goes on. */
+  private final IntArray cursor;
+
+  /** By type: the class object whose dominator hangs on the instances, or -1. */
+  private final int[] classTarget;
+
+  private final boolean anyClassTarget;
+
+  private DepthFirst(ObjectGraph graph, Space space) {
+    this.graph = graph;
+    this.number = space.ints(graph.count);
+    this.classTarget = graph.classNode.clone();
+    boolean any = dropRootClasses();
+    this.anyClassTarget = any;
+    int inner = 1 + countInner();
+    this.node = space.ints(inner);
+    this.parent = space.ints(inner);
+    this.cursor = space.ints(inner);
+  }
+
+  static DepthFirst compute(ObjectGraph graph, Space space, Progress progress) {
+    DepthFirst search = new DepthFirst(graph, space);
+    progress.phase("numbering", search.node.length());
+    search.run(progress);
+    return search;
+  }
+
+  /** The scratch array of the search, free for others now. */
+  IntArray scratch() {
+    return cursor;
+  }
+
+  private boolean dropRootClasses() {
+    // marks roots for a moment; the numbers are all 0 before and after
+    for (int root : graph.roots) {
+      number.set(root, 1);
+    }
+    boolean any = false;
+    for (int t = 0; t < classTarget.length; t++) {
+      if (classTarget[t] >= 0 && number.get(classTarget[t]) != 0) {
+        classTarget[t] = -1;
+      }
+      any |= classTarget[t] >= 0;
+    }
+    for (int root : graph.roots) {
+      number.set(root, 0);
+    }
+    return any;
+  }
+
+  private int countInner() {
+    int inner = 0;
+    for (int n = 0; n < graph.count; n++) {
+      if (!isLeaf(n)) {
+        inner++;
+      }
+    }
+    return inner;
+  }
+
+  private boolean isLeaf(int n) {
+    return graph.firstEdge.get(n) < 0 && !(anyClassTarget && classTarget[graph.type.get(n)] >= 0);
+  }
+
+  private void run(Progress progress) {
+    for (int root : graph.roots) {
+      if (isLeaf(root)) {
+        number.set(root, ~0);
+      }
+    }
+    // all roots get their mark first, so that edges into them are recognised from the start
+    IntList pending = new IntList();
+    for (int root : graph.roots) {
+      if (number.get(root) == 0) {
+        number.set(root, Integer.MAX_VALUE);
+        pending.add(root);
+      }
+    }
+    for (int i = 0; i < pending.size(); i++) {
+      int root = pending.get(i);
+      if (number.get(root) == Integer.MAX_VALUE) {
+        tree(root, progress);
+      }
+    }
+  }
+
+  /** Numbers all that is reached from a root and has no number yet. */
+  private void tree(int root, Progress progress) {
+    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntArray firstEdge = graph.firstEdge;
+    final IntArray number = this.number;
+    final IntArray cursor = this.cursor;
+    final IntArray parent = this.parent;
+    int current = enter(root, 0, edges);
+    while (current != 0) {
+      int at = cursor.get(current);
+      int child = -1;
+      while (at >= 0) {
+        int edge = edges.get(at);
+        int target = edge < 0 ? ~edge : edge;
+        at = edge < 0 ? -1 : at + 1;
+        int other = number.get(target);
+        if (other == 0) {
+          child = target;
+          break;
+        }
+        if (other > 0 && other != current && other != Integer.MAX_VALUE) {
+          noteCross(other, current);
+        }
+      }
+      cursor.set(current, at);
+      if (child >= 0) {
+        current = enter(child, current, edges);
+        if ((count & 0xffff) == 0) {
+          progress.at(count);
+        }
+      } else {
+        current = classChild(current, edges);
+      }
+    }
+  }
+
+  /** When the edges of a node are done: its class object, if that has no number yet, or back. */
+  private int classChild(int current, IntPages.Cursor edges) {
+    if (anyClassTarget) {
+      int cls = classTarget[graph.type.get(node.get(current))];
+      if (cls >= 0) {
+        int other = number.get(cls);
+        if (other == 0 && isLeaf(cls)) {
+          number.set(cls, ~current);
+        } else if (other == 0) {
+          return enter(cls, current, edges);
+        } else if (other > 0 && other != current && parent.get(other) != current) {
+          noteCross(other, current);
+        } else if (other < 0 && ~other != current) {
+          leafTargets.add(cls);
+          leafSources.add(current);
+        }
+      }
+    }
+    return parent.get(current);
+  }
+
+  private void noteCross(int target, int source) {
+    int above = parent.get(target);
+    if (above != 0 && above != source) {
+      crossTargets.add(target);
+      crossSources.add(source);
+    }
+  }
+
+  /**
+   * Numbers a node and its leaves. Reading all its edges in one go lets the processor fetch the
+   * targets side by side, and finds them in its cache when the search comes back to them.
+   */
+  private int enter(int n, int from, IntPages.Cursor edges) {
+    int mine = ++count;
+    number.set(n, mine);
+    node.set(mine, n);
+    parent.set(mine, from);
+    int at = graph.firstEdge.get(n);
+    cursor.set(mine, at);
+    if (at < 0) {
+      return mine;
+    }
+    int edge;
+    do {
+      edge = edges.get(at++);
+      int target = edge < 0 ? ~edge : edge;
+      int other = number.get(target);
+      if (other == 0) {
+        if (isLeaf(target)) {
+          number.set(target, ~mine);
+        }
+      } else if (other < 0 && other != ~0 && other != ~mine) {
+        leafTargets.add(target);
+        leafSources.add(mine);
+      }
+    } while (edge >= 0);
+    return mine;
+  }
+}

@@ -1,0 +1,122 @@
+package lipsanon.graph;
+
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.LongArray;
+import lipsanon.array.Space;
+import lipsanon.io.Progress;
+
+/**
+ * Immediate dominators and retained sizes of all retained objects.
+ *
+ * <p>The inner nodes (those with references of their own) go through the semi-NCA algorithm: L.
+ * Georgiadis, "Linear-Time Algorithms for Dominators and Related Problems", Princeton 2005, section
+ * 2.3; path compression keeps semidominators, and the immediate dominator is then the nearest
+ * common ancestor of the tree parent and the semidominator. A leaf's dominator is the nearest
+ * common ancestor of its holders in the finished tree, where jump pointers (E. Myers, "An
+ * Applicative Random-Access Stack", 1983) bound the climb once it turns out to be long.
+ *
+ * <p>Near linear in practice. Working memory besides the numbering: 12 bytes an inner node and 4 a
+ * noted edge. Nothing recurses.
+ */
+public final class Dominators {
+  private final Space space;
+  private final DepthFirst order;
+  private final IntArray idom;
+
+  private Dominators(Space space, DepthFirst order, IntArray idom) {
+    this.space = space;
+    this.order = order;
+    this.idom = idom;
+  }
+
+  /**
+   * Computes the tree. The graph must be that of {@link Reachability.Result#graph}: retained nodes
+   * are those that its edges reach from its roots.
+   */
+  public static Dominators compute(ObjectGraph graph, Space space, Progress progress) {
+    DepthFirst order = DepthFirst.compute(graph, space, progress);
+    progress.phase("computing dominators", order.count);
+    IntArray idom = new SemiNca(order, space, progress).compute();
+    Dominators result = new Dominators(space, order, idom);
+    result.settleLeaves();
+    return result;
+  }
+
+  /**
+   * Number of inner nodes; their numbers run from 1, and a dominator's number is the smaller one.
+   */
+  public int innerCount() {
+    return order.count;
+  }
+
+  /** By number of an inner node: that of its dominator, 0 for the super-root. */
+  IntArray innerDominators() {
+    return idom;
+  }
+
+  /** By node: the number if positive, 0 if not retained, for a leaf ~(number of its dominator). */
+  IntArray numbers() {
+    return order.number;
+  }
+
+  /** By number: the node. */
+  IntArray nodes() {
+    return order.node;
+  }
+
+  /**
+   * The immediate dominator of a node; -1 if that is the super-root or the node is not retained.
+   */
+  public int dominator(int node) {
+    int number = order.number.get(node);
+    int above = number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
+    return above == 0 ? -1 : order.node.get(above);
+  }
+
+  /**
+   * The retained sizes.
+   *
+   * @param shallow by node, in any unit; read as unsigned
+   * @return by number of an inner node, in the same unit; at 0 the sum of all retained objects. A
+   *     leaf retains itself only
+   */
+  public LongArray innerRetained(IntArray shallow) {
+    LongArray retained = space.longs(order.count + 1);
+    int nodes = order.number.length();
+    for (int n = 0; n < nodes; n++) {
+      int number = order.number.get(n);
+      if (number != 0) {
+        retained.add(number > 0 ? number : ~number, Integer.toUnsignedLong(shallow.get(n)));
+      }
+    }
+    for (int i = order.count; i > 0; i--) {
+      retained.add(idom.get(i), retained.get(i));
+    }
+    return retained;
+  }
+
+  /** The retained size of a node from what {@link #innerRetained} gave; 0 if not retained. */
+  public long retained(int node, LongArray innerRetained, IntArray shallow) {
+    int number = order.number.get(node);
+    if (number > 0) {
+      return innerRetained.get(number);
+    }
+    return number < 0 ? Integer.toUnsignedLong(shallow.get(node)) : 0;
+  }
+
+  private void settleLeaves() {
+    IntList targets = order.leafTargets;
+    IntList sources = order.leafSources;
+    NearestAncestor ancestor = new NearestAncestor(idom, order.count, space);
+    for (int i = 0; i < targets.size(); i++) {
+      int leaf = targets.get(i);
+      int holder = ~order.number.get(leaf);
+      if (holder != 0) {
+        order.number.set(leaf, ~ancestor.common(holder, sources.get(i)));
+      }
+    }
+    targets.release();
+    sources.release();
+  }
+}

@@ -1,0 +1,95 @@
+package lipsanon.graph;
+
+import lipsanon.array.IntArray;
+import lipsanon.array.IntPages;
+import lipsanon.array.Space;
+
+/**
+ * The references turned round: for each node the nodes that refer to it, in ascending order, by
+ * edges of every kind but those to class objects that each instance has. A node that refers to
+ * another several times stands in its list as often. A counting sort: linear, 4 bytes a node and 4
+ * an edge.
+ */
+public final class Inbound {
+  /** By node: where its list ends; it begins where that of the node before ends. */
+  private final IntArray end;
+
+  private final IntArray sources;
+
+  private Inbound(IntArray end, IntArray sources) {
+    this.end = end;
+    this.sources = sources;
+  }
+
+  /** Turns the graph round as it is now, retaining or not. */
+  public static Inbound of(ObjectGraph graph, Space space) {
+    int count = graph.count;
+    IntPages.Cursor edges = graph.edges.cursor();
+    IntArray place = space.ints(count + 1);
+    long total = 0;
+    for (int n = 0; n < count; n++) {
+      int at = graph.firstEdge.get(n);
+      if (at >= 0) {
+        int edge;
+        do {
+          edge = edges.get(at++);
+          int slot = (edge < 0 ? ~edge : edge) + 1;
+          place.set(slot, place.get(slot) + 1);
+          total++;
+        } while (edge >= 0);
+      }
+    }
+    SpecialEdges.Pairs[] others = {graph.special.soft, graph.special.weak, graph.special.finalizer};
+    for (SpecialEdges.Pairs pairs : others) {
+      for (int i = 0; i < pairs.size(); i++) {
+        place.set(pairs.to(i) + 1, place.get(pairs.to(i) + 1) + 1);
+        total++;
+      }
+    }
+    for (int n = 1; n <= count; n++) {
+      place.set(n, place.get(n) + place.get(n - 1));
+    }
+    IntArray sources = space.ints((int) Math.max(1, total));
+    for (int n = 0; n < count; n++) {
+      int at = graph.firstEdge.get(n);
+      if (at >= 0) {
+        int edge;
+        do {
+          edge = edges.get(at++);
+          int target = edge < 0 ? ~edge : edge;
+          int slot = place.get(target);
+          place.set(target, slot + 1);
+          sources.set(slot, n);
+        } while (edge >= 0);
+      }
+    }
+    for (SpecialEdges.Pairs pairs : others) {
+      for (int i = 0; i < pairs.size(); i++) {
+        int slot = place.get(pairs.to(i));
+        place.set(pairs.to(i), slot + 1);
+        sources.set(slot, pairs.from(i));
+      }
+    }
+    return new Inbound(place, sources);
+  }
+
+  /** Number of edges, parallel ones included. */
+  public int count() {
+    return end.length() < 2 ? 0 : end.get(end.length() - 2);
+  }
+
+  /** Where the list of a node begins. */
+  public int begin(int node) {
+    return node == 0 ? 0 : end.get(node - 1);
+  }
+
+  /** Where the list of a node ends. */
+  public int end(int node) {
+    return end.get(node);
+  }
+
+  /** A source. */
+  public int source(int at) {
+    return sources.get(at);
+  }
+}

@@ -1,0 +1,341 @@
+package lipsanon.graph;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.concurrent.Callable;
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.IntPages;
+import lipsanon.array.Space;
+import lipsanon.io.Progress;
+
+/**
+ * Finds which objects are retained, by what strength, and how deep they lie.
+ *
+ * <p>A breadth-first search over strong edges comes first, level by level and on several threads
+ * when a level is wide. What only soft references keep, and then what only waits for a finalizer,
+ * is found by a relaxation in order of depth that also corrects the depths of strong objects to
+ * which these open a shorter way. Time is linear in nodes and edges but for that correction, which
+ * is a Dijkstra search over what changes; 4 bytes a node, and up to 8 for the frontiers.
+ */
+public final class Reachability {
+  private static final int PARALLEL_FROM = 1 << 15;
+
+  /** Retained objects that only soft references keep. */
+  private final BitSet soft = new BitSet();
+
+  /** Retained objects that only wait for their finalizer. */
+  private final BitSet finalizer = new BitSet();
+
+  private final ObjectGraph graph;
+  private final IntArray depth;
+  private final int[] classNode;
+  private int[] roots;
+  private long retained;
+
+  private Reachability(ObjectGraph graph, Space space) {
+    this.graph = graph;
+    this.depth = space.ints(graph.count);
+    this.classNode = graph.classNode;
+    this.roots = graph.roots;
+  }
+
+  /**
+   * What was found.
+   *
+   * @param depth by node: its depth, 1 for a root; 0 for an unretained object
+   * @param soft nodes of strength soft
+   * @param finalizer nodes of strength finalizer
+   * @param finalizerRoots nodes that got a root because they wait for their finalizer
+   * @param graph the graph with these roots and with the soft edges that retain added to its edges
+   * @param retained the number of retained objects
+   */
+  public record Result(
+      IntArray depth,
+      BitSet soft,
+      BitSet finalizer,
+      int[] finalizerRoots,
+      ObjectGraph graph,
+      long retained) {
+    /** The strength of a node. */
+    public Strength strength(int node) {
+      if (depth.get(node) == 0) {
+        return Strength.UNRETAINED;
+      }
+      if (soft.get(node)) {
+        return Strength.SOFT;
+      }
+      return finalizer.get(node) ? Strength.FINALIZER : Strength.STRONG;
+    }
+  }
+
+  /**
+   * Searches. Afterwards the graph's edges are the retaining ones (and those of unretained nodes).
+   */
+  public static Result compute(ObjectGraph graph, Space space, Progress progress) throws Exception {
+    Reachability search = new Reachability(graph, space);
+    progress.phase("finding what is kept", graph.count);
+    search.strong(progress);
+    search.softPhase();
+    int[] finalizerRoots = search.finalizerPhase();
+    return search.result(finalizerRoots);
+  }
+
+  private Result result(int[] finalizerRoots) {
+    int[] all = roots;
+    if (finalizerRoots.length > 0) {
+      all = Arrays.copyOf(roots, roots.length + finalizerRoots.length);
+      System.arraycopy(finalizerRoots, 0, all, roots.length, finalizerRoots.length);
+    }
+    activateSoftEdges();
+    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all), retained);
+  }
+
+  // ---- strong edges, level by level
+
+  private void strong(Progress progress) throws Exception {
+    IntList frontier = new IntList();
+    for (int root : roots) {
+      if (depth.get(root) == 0) {
+        depth.set(root, 1);
+        frontier.add(root);
+      }
+    }
+    int threads = Workers.threads();
+    int level = 1;
+    IntList spare = new IntList();
+    while (!frontier.isEmpty()) {
+      if (frontier.size() < PARALLEL_FROM || threads == 1) {
+        spare.clear();
+        expand(frontier, 0, frontier.size(), level, spare);
+        IntList done = frontier;
+        frontier = spare;
+        spare = done;
+      } else {
+        frontier = expandInParallel(frontier, level, threads);
+      }
+      retained += frontier.size();
+      progress.at(retained);
+      level++;
+    }
+    retained = countRetained();
+  }
+
+  private IntList expandInParallel(IntList frontier, int level, int threads) throws Exception {
+    List<Callable<Void>> works = new ArrayList<>();
+    IntList[] parts = new IntList[threads];
+    for (int i = 0; i < threads; i++) {
+      int from = (int) ((long) frontier.size() * i / threads);
+      int to = (int) ((long) frontier.size() * (i + 1) / threads);
+      IntList part = new IntList(to - from);
+      parts[i] = part;
+      works.add(
+          () -> {
+            expand(frontier, from, to, level, part);
+            return null;
+          });
+    }
+    Workers.all(works);
+    IntList next = parts[0];
+    for (int i = 1; i < threads; i++) {
+      for (int k = 0; k < parts[i].size(); k++) {
+        next.add(parts[i].get(k));
+      }
+    }
+    return next;
+  }
+
+  /**
+   * Visits the edges of frontier nodes. Two threads may find the same node at once: both then write
+   * the same depth, and the node is expanded twice, which does no harm.
+   */
+  private void expand(IntList frontier, int from, int to, int level, IntList next) {
+    final IntArray firstEdge = graph.firstEdge;
+    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntArray type = graph.type;
+    final IntArray depth = this.depth;
+    final int[] classNode = this.classNode;
+    for (int i = from; i < to; i++) {
+      int node = frontier.get(i);
+      int cls = classNode[type.get(node)];
+      if (cls >= 0 && depth.get(cls) == 0) {
+        depth.set(cls, level + 1);
+        next.add(cls);
+      }
+      int at = firstEdge.get(node);
+      if (at < 0) {
+        continue;
+      }
+      int edge;
+      do {
+        edge = edges.get(at++);
+        int target = edge < 0 ? ~edge : edge;
+        if (depth.get(target) == 0) {
+          depth.set(target, level + 1);
+          next.add(target);
+        }
+      } while (edge >= 0);
+    }
+  }
+
+  private long countRetained() {
+    long sum = 0;
+    for (int node = 0; node < graph.count; node++) {
+      if (depth.get(node) != 0) {
+        sum++;
+      }
+    }
+    return sum;
+  }
+
+  // ---- soft edges and finalizers, in order of depth
+
+  private void softPhase() {
+    SpecialEdges.Pairs pairs = graph.special.soft;
+    if (pairs.size() == 0) {
+      return;
+    }
+    Map<Integer, IntList> bySource = sources(pairs);
+    Relaxation relaxation = new Relaxation(bySource, soft);
+    for (int i = 0; i < pairs.size(); i++) {
+      int from = pairs.from(i);
+      if (depth.get(from) != 0 && depth.get(pairs.to(i)) == 0) {
+        relaxation.seedLater(from);
+      }
+    }
+    relaxation.run();
+  }
+
+  private int[] finalizerPhase() {
+    SpecialEdges.Pairs pairs = graph.special.finalizer;
+    IntList all = new IntList();
+    Map<Integer, IntList> bySource = pairs.size() == 0 ? Map.of() : sources(graph.special.soft);
+    while (true) {
+      IntList found = new IntList();
+      BitSet seen = new BitSet();
+      for (int i = 0; i < pairs.size(); i++) {
+        int to = pairs.to(i);
+        if (depth.get(pairs.from(i)) != 0 && depth.get(to) == 0 && !seen.get(to)) {
+          seen.set(to);
+          found.add(to);
+        }
+      }
+      if (found.isEmpty()) {
+        break;
+      }
+      Relaxation relaxation = new Relaxation(bySource, finalizer);
+      for (int i = 0; i < found.size(); i++) {
+        all.add(found.get(i));
+        relaxation.offer(found.get(i), 1);
+      }
+      relaxation.run();
+      // an object found by an earlier round may be referred to by machinery found only now
+      for (int i = 0; i < pairs.size(); i++) {
+        int to = pairs.to(i);
+        if (finalizer.get(to) && depth.get(pairs.from(i)) != 0 && depth.get(to) > 1) {
+          Relaxation again = new Relaxation(bySource, finalizer);
+          all.add(to);
+          again.offer(to, 1);
+          again.run();
+        }
+      }
+    }
+    return all.toArray();
+  }
+
+  private static Map<Integer, IntList> sources(SpecialEdges.Pairs pairs) {
+    Map<Integer, IntList> bySource = new HashMap<>();
+    for (int i = 0; i < pairs.size(); i++) {
+      bySource.computeIfAbsent(pairs.from(i), key -> new IntList()).add(pairs.to(i));
+    }
+    return bySource;
+  }
+
+  /** Settles nodes in order of depth, beginning with what was offered. */
+  private final class Relaxation {
+    private final Map<Integer, IntList> softEdges;
+    private final BitSet newlyFound;
+    private final TreeMap<Integer, IntList> byDepth = new TreeMap<>();
+
+    Relaxation(Map<Integer, IntList> softEdges, BitSet newlyFound) {
+      this.softEdges = softEdges;
+      this.newlyFound = newlyFound;
+    }
+
+    /** Has the soft edges of a retained node looked at. */
+    void seedLater(int node) {
+      byDepth.computeIfAbsent(depth.get(node), key -> new IntList()).add(node);
+    }
+
+    void offer(int node, int newDepth) {
+      int old = depth.get(node);
+      if (old != 0 && old <= newDepth) {
+        return;
+      }
+      if (old == 0) {
+        newlyFound.set(node);
+        retained++;
+      }
+      depth.set(node, newDepth);
+      byDepth.computeIfAbsent(newDepth, key -> new IntList()).add(node);
+    }
+
+    void run() {
+      IntPages.Cursor edges = graph.edges.cursor();
+      while (!byDepth.isEmpty()) {
+        Map.Entry<Integer, IntList> level = byDepth.pollFirstEntry();
+        int at = level.getKey();
+        IntList nodes = level.getValue();
+        for (int i = 0; i < nodes.size(); i++) {
+          if (depth.get(nodes.get(i)) == at) {
+            settle(nodes.get(i), at, edges);
+          }
+        }
+      }
+    }
+
+    private void settle(int node, int at, IntPages.Cursor edges) {
+      int cls = classNode[graph.type.get(node)];
+      if (cls >= 0) {
+        offer(cls, at + 1);
+      }
+      int position = graph.firstEdge.get(node);
+      if (position >= 0) {
+        int edge;
+        do {
+          edge = edges.get(position++);
+          offer(edge < 0 ? ~edge : edge, at + 1);
+        } while (edge >= 0);
+      }
+      IntList targets = softEdges.get(node);
+      for (int i = 0; targets != null && i < targets.size(); i++) {
+        int target = targets.get(i);
+        if (depth.get(target) == 0 || soft.get(target) || finalizer.get(target)) {
+          offer(target, at + 1);
+        }
+      }
+    }
+  }
+
+  /**
+   * Adds to the graph's edges the soft edges that retain: those into what strong edges do not keep.
+   */
+  private void activateSoftEdges() {
+    SpecialEdges.Pairs pairs = graph.special.soft;
+    Map<Integer, IntList> active = new HashMap<>();
+    for (int i = 0; i < pairs.size(); i++) {
+      int to = pairs.to(i);
+      if (depth.get(pairs.from(i)) != 0 && (soft.get(to) || finalizer.get(to))) {
+        active.computeIfAbsent(pairs.from(i), key -> new IntList()).add(to);
+      }
+    }
+    for (Map.Entry<Integer, IntList> entry : active.entrySet()) {
+      graph.addEdges(entry.getKey(), entry.getValue());
+    }
+  }
+}

@@ -1,0 +1,123 @@
+package lipsanon.graph;
+
+import java.util.Arrays;
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.Space;
+import lipsanon.io.Progress;
+
+/** The two passes of semi-NCA over a depth-first numbering. See {@link Dominators}. */
+final class SemiNca {
+  private final int count;
+  private final IntArray parent;
+
+  /** By number v: where the sources of the further edges into v begin; v + 1: where they end. */
+  private final IntArray start;
+
+  private final int[] sources;
+
+  /** By number: the semidominator found so far, or the least on the compressed path. */
+  private final IntArray label;
+
+  /** By number: the next on the compressed path up. */
+  private final IntArray above;
+
+  private final Progress progress;
+  private int[] stack = new int[1024];
+
+  SemiNca(DepthFirst order, Space space, Progress progress) {
+    this.count = order.count;
+    this.parent = order.parent;
+    this.progress = progress;
+    this.label = order.scratch();
+    this.above = space.ints(count + 1);
+    this.start = space.ints(count + 2);
+    this.sources = sortByTarget(order.crossTargets, order.crossSources);
+  }
+
+  /** Counting sort of the noted edges by target. */
+  private int[] sortByTarget(IntList targets, IntList from) {
+    int size = targets.size();
+    for (int i = 0; i < size; i++) {
+      int slot = targets.get(i) + 1;
+      start.set(slot, start.get(slot) + 1);
+    }
+    for (int v = 1; v <= count + 1; v++) {
+      start.set(v, start.get(v) + start.get(v - 1));
+    }
+    int[] sorted = new int[size];
+    for (int i = 0; i < size; i++) {
+      int slot = targets.get(i);
+      int at = start.get(slot);
+      start.set(slot, at + 1);
+      sorted[at] = from.get(i);
+    }
+    // every start has moved to its end, which is the next one's start
+    targets.release();
+    from.release();
+    return sorted;
+  }
+
+  IntArray compute() {
+    for (int v = 0; v <= count; v++) {
+      above.set(v, parent.get(v));
+    }
+    for (int v = count; v > 0; v--) {
+      int semi = parent.get(v);
+      int to = start.get(v);
+      for (int i = start.get(v - 1); i < to; i++) {
+        int source = sources[i];
+        int least = source < v ? source : leastAbove(source, v);
+        if (least < semi) {
+          semi = least;
+        }
+      }
+      label.set(v, semi);
+      // the labels change with compression; the place of this node's list is free for its own
+      start.set(v, semi);
+      if ((v & 0xfffff) == 0) {
+        progress.at(count - v);
+      }
+    }
+    final IntArray idom = above;
+    idom.set(0, 0);
+    for (int v = 1; v <= count; v++) {
+      int candidate = parent.get(v);
+      int semi = start.get(v);
+      while (candidate > semi) {
+        candidate = idom.get(candidate);
+      }
+      idom.set(v, candidate);
+    }
+    return idom;
+  }
+
+  /** The least label on the tree path from {@code from} up to, not including, what is below v. */
+  private int leastAbove(int from, int v) {
+    final IntArray above = this.above;
+    final IntArray label = this.label;
+    int depth = 0;
+    int top = from;
+    int next = above.get(top);
+    while (next > v) {
+      if (depth == stack.length) {
+        stack = Arrays.copyOf(stack, depth * 2);
+      }
+      stack[depth++] = top;
+      top = next;
+      next = above.get(top);
+    }
+    int least = label.get(top);
+    while (depth > 0) {
+      int x = stack[--depth];
+      int own = label.get(x);
+      if (own > least) {
+        label.set(x, least);
+      } else {
+        least = own;
+      }
+      above.set(x, next);
+    }
+    return label.get(from);
+  }
+}

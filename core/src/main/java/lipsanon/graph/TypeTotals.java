@@ -1,0 +1,182 @@
+package lipsanon.graph;
+
+import lipsanon.array.IntArray;
+import lipsanon.array.LongArray;
+import lipsanon.array.Space;
+
+/**
+ * Counts and sizes by type. The retained figure of a type is the sum over those of its objects that
+ * no other object of the type dominates: a lower bound of what the type retains as a set.
+ *
+ * <p>Which objects those are follows from a preorder of the dominator tree, in which whatever a
+ * node dominates stands in one run behind it: an object is nested in its type if the last outermost
+ * run of the type reaches over it. Linear time; 16 bytes an inner node and 8 a leaf that can be
+ * nested.
+ */
+public final class TypeTotals {
+  private final long[] count;
+  private final long[] unretained;
+  private final long[] shallow;
+  private final long[] retained;
+
+  private TypeTotals(int types) {
+    count = new long[types];
+    unretained = new long[types];
+    shallow = new long[types];
+    retained = new long[types];
+  }
+
+  /**
+   * Adds up.
+   *
+   * @param shallow by node, unsigned, in any unit; the sums are in the same unit
+   * @param innerRetained from {@link Dominators}
+   */
+  public static TypeTotals compute(
+      ObjectGraph graph,
+      Dominators dominators,
+      IntArray shallow,
+      LongArray innerRetained,
+      int types,
+      Space space) {
+    TypeTotals totals = new TypeTotals(types);
+    boolean[] hasInner = totals.simpleSums(graph, dominators, shallow);
+    totals.nested(graph, dominators, shallow, innerRetained, hasInner, space);
+    return totals;
+  }
+
+  /** Objects of a type, unretained ones included. */
+  public long count(int type) {
+    return count[type];
+  }
+
+  /** Unretained objects of a type. */
+  public long unretained(int type) {
+    return unretained[type];
+  }
+
+  /** Sum of the shallow sizes of all objects of a type. */
+  public long shallow(int type) {
+    return shallow[type];
+  }
+
+  /** Lower bound of what the objects of a type retain together. */
+  public long retainedAtLeast(int type) {
+    return retained[type];
+  }
+
+  private boolean[] simpleSums(ObjectGraph graph, Dominators dominators, IntArray shallow) {
+    boolean[] hasInner = new boolean[count.length];
+    IntArray numbers = dominators.numbers();
+    for (int n = 0; n < graph.count; n++) {
+      int t = graph.type.get(n);
+      int number = numbers.get(n);
+      count[t]++;
+      this.shallow[t] += Integer.toUnsignedLong(shallow.get(n));
+      if (number == 0) {
+        unretained[t]++;
+      } else if (number > 0) {
+        hasInner[t] = true;
+      }
+    }
+    return hasInner;
+  }
+
+  private void nested(
+      ObjectGraph graph,
+      Dominators dominators,
+      IntArray shallow,
+      LongArray innerRetained,
+      boolean[] hasInner,
+      Space space) {
+    int inner = dominators.innerCount();
+    IntArray idom = dominators.innerDominators();
+    IntArray numbers = dominators.numbers();
+    // by number: how many inner nodes it dominates, itself included
+    IntArray size = space.ints(inner + 1);
+    for (int i = inner; i > 0; i--) {
+      size.set(i, size.get(i) + 1);
+      int above = idom.get(i);
+      size.set(above, size.get(above) + size.get(i));
+    }
+    // by number: its place in the preorder; while going on, where its next child goes
+    IntArray next = space.ints(inner + 1);
+    IntArray byPlace = space.ints(inner + 1);
+    for (int i = 1; i <= inner; i++) {
+      int above = idom.get(i);
+      int place = next.get(above);
+      next.set(above, place + size.get(i));
+      byPlace.set(place, i);
+      next.set(i, place + 1);
+    }
+    LeafGroups leaves = LeafGroups.of(graph, numbers, hasInner, inner, space, shallow, retained);
+    int[] reach = new int[count.length];
+    for (int place = 0; place < inner; place++) {
+      int i = byPlace.get(place);
+      int t = graph.type.get(dominators.nodes().get(i));
+      if (place >= reach[t]) {
+        reach[t] = place + size.get(i);
+        retained[t] += innerRetained.get(i);
+      }
+      for (int k = leaves.begin(i); k < leaves.end(i); k++) {
+        int leaf = leaves.node(k);
+        int leafType = graph.type.get(leaf);
+        if (place >= reach[leafType]) {
+          retained[leafType] += Integer.toUnsignedLong(shallow.get(leaf));
+        }
+      }
+    }
+  }
+
+  /** Leaves whose type also has inner nodes, grouped by the number of their dominator. */
+  private record LeafGroups(IntArray start, IntArray leaves) {
+    static LeafGroups of(
+        ObjectGraph graph,
+        IntArray numbers,
+        boolean[] hasInner,
+        int inner,
+        Space space,
+        IntArray shallow,
+        long[] retained) {
+      IntArray start = space.ints(inner + 2);
+      int grouped = 0;
+      for (int n = 0; n < graph.count; n++) {
+        int number = numbers.get(n);
+        if (number < 0) {
+          int t = graph.type.get(n);
+          if (number == ~0 || !hasInner[t]) {
+            retained[t] += Integer.toUnsignedLong(shallow.get(n));
+          } else {
+            start.set(~number + 1, start.get(~number + 1) + 1);
+            grouped++;
+          }
+        }
+      }
+      for (int i = 1; i < inner + 2; i++) {
+        start.set(i, start.get(i) + start.get(i - 1));
+      }
+      IntArray leaves = space.ints(Math.max(1, grouped));
+      for (int n = 0; n < graph.count && grouped > 0; n++) {
+        int number = numbers.get(n);
+        if (number < 0 && number != ~0 && hasInner[graph.type.get(n)]) {
+          int at = start.get(~number);
+          start.set(~number, at + 1);
+          leaves.set(at, n);
+        }
+      }
+      return new LeafGroups(start, leaves);
+    }
+
+    int begin(int number) {
+      return start.get(number - 1);
+    }
+
+    int end(int number) {
+      return start.get(number);
+    }
+
+    int node(int k) {
+      return leaves.get(k);
+    }
+  }
+}

@@ -1,0 +1,92 @@
+package lipsanon.index;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.nio.channels.FileChannel;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.Set;
+import java.util.zip.CRC32C;
+
+/**
+ * Sequential output of one file with a running checksum. Files are readable by their owner only.
+ */
+final class ColumnOutput implements Closeable {
+  private final FileChannel channel;
+  private final ByteBuffer buffer = ByteBuffer.allocate(1 << 18).order(ByteOrder.LITTLE_ENDIAN);
+  private final CRC32C crc = new CRC32C();
+  private long flushed;
+
+  ColumnOutput(Path path, int kind, long build, long count) throws IOException {
+    this.channel = create(path);
+    buffer.putLong(ColumnFormat.MAGIC);
+    buffer.putInt(ColumnFormat.VERSION);
+    buffer.putInt(kind);
+    buffer.putLong(build);
+    buffer.putLong(count);
+  }
+
+  /** A new file of mode 0600 where the file system knows modes. */
+  static FileChannel create(Path path) throws IOException {
+    Set<StandardOpenOption> options =
+        Set.of(
+            StandardOpenOption.CREATE,
+            StandardOpenOption.TRUNCATE_EXISTING,
+            StandardOpenOption.WRITE);
+    if (path.getFileSystem().supportedFileAttributeViews().contains("posix")) {
+      return FileChannel.open(
+          path,
+          options,
+          PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+    }
+    return FileChannel.open(path, options);
+  }
+
+  long position() {
+    return flushed + buffer.position();
+  }
+
+  void putLong(long value) throws IOException {
+    if (buffer.remaining() < Long.BYTES) {
+      flush();
+    }
+    buffer.putLong(value);
+  }
+
+  void putByte(int value) throws IOException {
+    if (!buffer.hasRemaining()) {
+      flush();
+    }
+    buffer.put((byte) value);
+  }
+
+  /** Writes the footer and brings the file to the disk. */
+  void finish(long directory) throws IOException {
+    putLong(directory);
+    flush();
+    ByteBuffer tail = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
+    tail.putInt((int) crc.getValue()).putInt(ColumnFormat.END).flip();
+    while (tail.hasRemaining()) {
+      channel.write(tail);
+    }
+    channel.force(true);
+  }
+
+  private void flush() throws IOException {
+    buffer.flip();
+    crc.update(buffer.duplicate());
+    flushed += buffer.remaining();
+    while (buffer.hasRemaining()) {
+      channel.write(buffer);
+    }
+    buffer.clear();
+  }
+
+  @Override
+  public void close() throws IOException {
+    channel.close();
+  }
+}

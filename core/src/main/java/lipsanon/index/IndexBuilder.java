@@ -1,0 +1,240 @@
+package lipsanon.index;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.SplittableRandom;
+import java.util.concurrent.Callable;
+import lipsanon.array.IntArray;
+import lipsanon.array.LongArray;
+import lipsanon.array.Space;
+import lipsanon.graph.Dominators;
+import lipsanon.graph.Inbound;
+import lipsanon.graph.ObjectGraph;
+import lipsanon.graph.Reachability;
+import lipsanon.graph.Strength;
+import lipsanon.graph.TypeTotals;
+import lipsanon.graph.Workers;
+import lipsanon.io.Progress;
+
+/**
+ * Computes everything that an index holds and writes it. While one thread numbers and computes
+ * dominators, the other turns references round and writes what is known already.
+ */
+final class IndexBuilder {
+  private final SnapshotContent content;
+  private final ObjectGraph original;
+  private final Space space;
+  private final Path folder;
+  private final Progress progress;
+  private final long build = new SplittableRandom().nextLong() >>> 1;
+  private long references;
+
+  private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
+    this.content = content;
+    this.original = content.graph();
+    this.space = space;
+    this.folder = folder;
+    this.progress = progress;
+  }
+
+  /** Writes a whole index into a folder; on failure the folder holds no {@code meta}. */
+  static void build(
+      SnapshotContent content, Identity identity, Space space, Path folder, Progress progress)
+      throws Exception {
+    new IndexBuilder(content, space, folder, progress).run(identity);
+  }
+
+  private void run(Identity identity) throws Exception {
+    Reachability.Result reached = Reachability.compute(original, space, progress);
+    ObjectGraph graph = reached.graph();
+    Workers.Task<Void> side =
+        Workers.start(
+            "lipsanon-columns",
+            () -> {
+              writeInbound(graph);
+              writeKnown(reached);
+              return null;
+            });
+    Dominators dominators;
+    try {
+      dominators = Dominators.compute(graph, space, progress);
+    } catch (Throwable e) {
+      side.join();
+      throw e;
+    }
+    IntArray shallow = content.shallow();
+    LongArray innerRetained = dominators.innerRetained(shallow);
+    side.join();
+    progress.phase("writing the index", 0);
+    TypeTotals[] totals = new TypeTotals[1];
+    List<Callable<Void>> works = new ArrayList<>();
+    works.add(
+        () -> {
+          writeDominators(graph.count, dominators);
+          writeRetained(graph.count, dominators, innerRetained, shallow);
+          return null;
+        });
+    works.add(
+        () -> {
+          totals[0] =
+              TypeTotals.compute(
+                  graph, dominators, shallow, innerRetained, content.types().size(), space);
+          return null;
+        });
+    Workers.all(works);
+    meta(identity, reached, innerRetained.get(0), totals[0]).write(folder);
+  }
+
+  private PackedWriter column(IndexFiles file) throws IOException {
+    return new PackedWriter(folder.resolve(file.file(build)), build, original.count);
+  }
+
+  /** Columns that need no dominators. */
+  private void writeKnown(Reachability.Result reached) throws IOException {
+    int count = original.count;
+    try (PackedWriter out = column(IndexFiles.ID)) {
+      content.ids().feed(out::add);
+      out.finish();
+    }
+    try (PackedWriter out = column(IndexFiles.POSITION)) {
+      LongArray positions = content.positions();
+      for (int n = 0; n < count; n++) {
+        out.add(positions.get(n) - 1);
+      }
+      out.finish();
+    }
+    writeInts(IndexFiles.TYPE, original.type);
+    writeInts(IndexFiles.DEPTH, reached.depth());
+    try (PackedWriter out = column(IndexFiles.SHALLOW)) {
+      IntArray shallow = content.shallow();
+      for (int n = 0; n < count; n++) {
+        out.add(Integer.toUnsignedLong(shallow.get(n)));
+      }
+      out.finish();
+    }
+    try (PackedWriter out = column(IndexFiles.STRENGTH)) {
+      for (int n = 0; n < count; n++) {
+        out.add(reached.strength(n).ordinal());
+      }
+      out.finish();
+    }
+  }
+
+  private void writeInts(IndexFiles file, IntArray values) throws IOException {
+    try (PackedWriter out = column(file)) {
+      for (int n = 0; n < original.count; n++) {
+        out.add(values.get(n));
+      }
+      out.finish();
+    }
+  }
+
+  private void writeInbound(ObjectGraph graph) throws IOException {
+    Inbound inbound = Inbound.of(graph, space);
+    references = inbound.count();
+    int[] list = new int[64];
+    try (ListColumn.Writer out =
+        new ListColumn.Writer(
+            folder.resolve(IndexFiles.INBOUND_END.file(build)),
+            folder.resolve(IndexFiles.INBOUND.file(build)),
+            build,
+            graph.count)) {
+      for (int n = 0; n < graph.count; n++) {
+        int begin = inbound.begin(n);
+        int size = inbound.end(n) - begin;
+        if (size > list.length) {
+          list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
+        }
+        boolean ascending = true;
+        for (int i = 0; i < size; i++) {
+          list[i] = inbound.source(begin + i);
+          ascending &= i == 0 || list[i] >= list[i - 1];
+        }
+        if (!ascending) {
+          Arrays.sort(list, 0, size);
+        }
+        out.add(list, size);
+      }
+      out.finish();
+    }
+  }
+
+  private void writeDominators(int count, Dominators dominators) throws IOException {
+    try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
+      for (int n = 0; n < count; n++) {
+        int above = dominators.dominator(n);
+        out.add(above < 0 ? 0 : n - above);
+      }
+      out.finish();
+    }
+  }
+
+  private void writeRetained(
+      int count, Dominators dominators, LongArray innerRetained, IntArray shallow)
+      throws IOException {
+    try (PackedWriter out = column(IndexFiles.RETAINED)) {
+      for (int n = 0; n < count; n++) {
+        out.add(dominators.retained(n, innerRetained, shallow));
+      }
+      out.finish();
+    }
+  }
+
+  private Meta meta(
+      Identity identity, Reachability.Result reached, long retainedUnits, TypeTotals byType) {
+    long unit = content.unitBytes();
+    long shallow = 0;
+    List<TypeCounts> counts = new ArrayList<>();
+    for (int t = 0; t < content.types().size(); t++) {
+      shallow += byType.shallow(t) * unit;
+      counts.add(
+          new TypeCounts(
+              byType.count(t),
+              byType.unretained(t),
+              byType.shallow(t) * unit,
+              byType.retainedAtLeast(t) * unit));
+    }
+    Totals totals =
+        new Totals(
+            original.count,
+            references,
+            shallow,
+            reached.retained(),
+            retainedUnits * unit,
+            reached.soft().cardinality(),
+            bytes(reached.soft()) * unit,
+            reached.finalizer().cardinality(),
+            bytes(reached.finalizer()) * unit);
+    List<RootInfo> roots = new ArrayList<>(content.roots());
+    for (int node : reached.finalizerRoots()) {
+      roots.add(new RootInfo(node, "waits for its finalizer", "", -1));
+    }
+    return new Meta(
+        build,
+        identity,
+        content.format(),
+        totals,
+        content.unitBytes(),
+        content.facts(),
+        content.types(),
+        counts,
+        roots,
+        content.detail());
+  }
+
+  private long bytes(java.util.BitSet nodes) {
+    long sum = 0;
+    for (int n = nodes.nextSetBit(0); n >= 0; n = nodes.nextSetBit(n + 1)) {
+      sum += Integer.toUnsignedLong(content.shallow().get(n));
+    }
+    return sum;
+  }
+
+  static {
+    // the column stores ordinals
+    assert Strength.values().length == 4;
+  }
+}

@@ -1,0 +1,181 @@
+package lipsanon.index;
+
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
+import java.nio.channels.OverlappingFileLockException;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+import lipsanon.array.Space;
+import lipsanon.io.Progress;
+
+/**
+ * The index folder of one snapshot: opens the index that is there, or has one built. A lock file
+ * keeps two processes from building side by side; the second waits and then uses what the first one
+ * built.
+ */
+public final class IndexStore {
+  private static final String LOCK = "lock";
+
+  private final Path snapshot;
+  private final Path folder;
+  private final ObjectReaders readers;
+
+  /** For a snapshot file and the folder of its index, which need not exist yet. */
+  public IndexStore(Path snapshot, Path folder, ObjectReaders readers) {
+    this.snapshot = snapshot;
+    this.folder = folder;
+    this.readers = readers;
+  }
+
+  /** Reads a snapshot's file. */
+  public interface Source {
+    /** Reads all; called only if there is no index that fits. */
+    SnapshotContent read(Space space, Progress progress) throws Exception;
+  }
+
+  /** The folder of the index. */
+  public Path folder() {
+    return folder;
+  }
+
+  /** The index if there is one and it fits the snapshot as it is now. */
+  public Optional<Snapshot> open() throws IOException {
+    if (!Files.exists(folder.resolve(Meta.NAME))) {
+      return Optional.empty();
+    }
+    try {
+      Meta meta = Meta.read(folder);
+      Identity now = Identity.of(snapshot);
+      if (!meta.identity().sameContents(now)) {
+        return Optional.empty();
+      }
+      return Optional.of(new Snapshot(snapshot, folder, meta, readers));
+    } catch (BrokenIndexException | NoSuchFileException | IndexOutOfBoundsException e) {
+      return Optional.empty();
+    }
+  }
+
+  /**
+   * Opens the index, or builds it first.
+   *
+   * @param mapped whether working memory is to live in scratch files below the folder
+   */
+  public Snapshot openOrBuild(Source source, boolean mapped, Progress progress) throws Exception {
+    Optional<Snapshot> ready = open();
+    if (ready.isPresent()) {
+      return ready.get();
+    }
+    createFolder(folder);
+    try (FileChannel channel =
+        FileChannel.open(
+            folder.resolve(LOCK), StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
+      // closing the channel releases the lock
+      lock(channel, progress);
+      ready = open();
+      if (ready.isPresent()) {
+        return ready.get();
+      }
+      cleanUp();
+      build(source, mapped, progress);
+    }
+    return open()
+        .orElseThrow(
+            () -> new BrokenIndexException(snapshot + " changed while it was being indexed"));
+  }
+
+  private void build(Source source, boolean mapped, Progress progress) throws Exception {
+    Files.deleteIfExists(folder.resolve(Meta.NAME));
+    boolean whole = false;
+    try (Space space = mapped ? Space.mapped(folder) : Space.heap()) {
+      Identity identity = Identity.of(snapshot);
+      SnapshotContent content = source.read(space, progress);
+      IndexBuilder.build(content, identity, space, folder, progress);
+      whole = true;
+    } finally {
+      if (!whole) {
+        cleanUp();
+      }
+    }
+  }
+
+  private static void lock(FileChannel channel, Progress progress)
+      throws IOException, InterruptedException {
+    boolean told = false;
+    while (true) {
+      try {
+        FileLock lock = channel.tryLock();
+        if (lock != null) {
+          return;
+        }
+      } catch (OverlappingFileLockException e) {
+        // another thread of this process builds it
+      }
+      if (!told) {
+        progress.phase("waiting for another process that is indexing this snapshot", 0);
+        told = true;
+      }
+      progress.at(0);
+      Thread.sleep(50);
+    }
+  }
+
+  /** Removes what an unfinished build left, or what an older index no longer needs. */
+  private void cleanUp() throws IOException {
+    try (Stream<Path> files = Files.list(folder)) {
+      for (Path file : (Iterable<Path>) files::iterator) {
+        String name = file.getFileName().toString();
+        if (name.endsWith(".col") || name.endsWith(".tmp")) {
+          Files.deleteIfExists(file);
+        }
+      }
+    }
+  }
+
+  private static void createFolder(Path folder) throws IOException {
+    if (Files.isDirectory(folder)) {
+      return;
+    }
+    Files.createDirectories(folder.toAbsolutePath().getParent());
+    try {
+      if (folder.getFileSystem().supportedFileAttributeViews().contains("posix")) {
+        Files.createDirectory(
+            folder,
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+      } else {
+        Files.createDirectory(folder);
+      }
+    } catch (java.nio.file.FileAlreadyExistsException e) {
+      // another process was quicker
+    }
+  }
+
+  /**
+   * Verifies all checksums.
+   *
+   * @return what is wrong, empty if nothing is
+   */
+  public List<String> check() throws IOException {
+    if (!Files.exists(folder.resolve(Meta.NAME))) {
+      return List.of("there is no index in " + folder);
+    }
+    try {
+      Meta meta = Meta.read(folder);
+      if (!meta.identity().sameContents(Identity.of(snapshot))) {
+        return List.of("the index is of another snapshot than " + snapshot + " is now");
+      }
+      try (Snapshot opened = new Snapshot(snapshot, folder, meta, readers)) {
+        opened.check();
+      }
+      return List.of();
+    } catch (BrokenIndexException | NoSuchFileException e) {
+      return List.of(e.getMessage());
+    }
+  }
+}

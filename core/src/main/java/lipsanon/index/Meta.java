@@ -1,0 +1,226 @@
+package lipsanon.index;
+
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.DataInputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.zip.CRC32C;
+
+/**
+ * The small file {@code meta} of an index, read whole when it is opened. It is the last one that is
+ * written, and it is renamed into its place: while it is not there, there is no index.
+ *
+ * <pre>
+ * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
+ *          count u32 Type*, count u32 Root*, count u32 byte* (detail), crc u32
+ * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library),
+ *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
+ * Root --> node i32, kind text, detail text, thread i32
+ * text --> length u32, UTF-8 bytes
+ * </pre>
+ *
+ * As Java's data streams write it (big-endian): it is parsed once, not mapped. Everything that must
+ * be known of all types stands here, since there are thousands of types and millions of objects.
+ */
+record Meta(
+    long build,
+    Identity identity,
+    String format,
+    Totals totals,
+    int unitBytes,
+    SnapshotFacts facts,
+    List<TypeInfo> types,
+    List<TypeCounts> counts,
+    List<RootInfo> roots,
+    byte[] detail) {
+  private static final long MAGIC = 0x4c495053414e4f4eL;
+
+  /** Raised whenever a file of the index changes its form: older ones are built again. */
+  static final int VERSION = 1;
+
+  static final String NAME = "meta";
+
+  void write(Path folder) throws IOException {
+    ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+    DataOutputStream out = new DataOutputStream(bytes);
+    out.writeLong(MAGIC);
+    out.writeInt(VERSION);
+    out.writeLong(build);
+    out.writeLong(identity.size());
+    out.writeLong(identity.modifiedMillis());
+    out.writeInt(identity.hash().length);
+    out.write(identity.hash());
+    text(out, format);
+    out.writeLong(totals.objects());
+    out.writeLong(totals.references());
+    out.writeLong(totals.shallowBytes());
+    out.writeLong(totals.retainedObjects());
+    out.writeLong(totals.retainedBytes());
+    out.writeLong(totals.softObjects());
+    out.writeLong(totals.softBytes());
+    out.writeLong(totals.finalizerObjects());
+    out.writeLong(totals.finalizerBytes());
+    out.writeInt(unitBytes);
+    writeFacts(out);
+    out.writeInt(types.size());
+    for (int t = 0; t < types.size(); t++) {
+      TypeInfo type = types.get(t);
+      TypeCounts c = counts.get(t);
+      text(out, type.name());
+      text(out, type.loader());
+      out.writeInt(type.classNode());
+      out.writeByte((type.array() ? 1 : 0) | (type.library() ? 2 : 0));
+      out.writeLong(c.count());
+      out.writeLong(c.unretained());
+      out.writeLong(c.shallowBytes());
+      out.writeLong(c.retainedAtLeastBytes());
+    }
+    out.writeInt(roots.size());
+    for (RootInfo root : roots) {
+      out.writeInt(root.node());
+      text(out, root.kind());
+      text(out, root.detail());
+      out.writeInt(root.thread());
+    }
+    out.writeInt(detail.length);
+    out.write(detail);
+    CRC32C crc = new CRC32C();
+    crc.update(bytes.toByteArray());
+    out.writeInt((int) crc.getValue());
+    Path temporary = folder.resolve(NAME + ".tmp");
+    try (FileChannel channel = ColumnOutput.create(temporary)) {
+      ByteBuffer all = ByteBuffer.wrap(bytes.toByteArray());
+      while (all.hasRemaining()) {
+        channel.write(all);
+      }
+      channel.force(true);
+    }
+    Files.move(
+        temporary,
+        folder.resolve(NAME),
+        StandardCopyOption.ATOMIC_MOVE,
+        StandardCopyOption.REPLACE_EXISTING);
+  }
+
+  private void writeFacts(DataOutputStream out) throws IOException {
+    text(out, facts.runtime());
+    text(out, facts.version());
+    out.writeLong(facts.capturedAtMillis());
+    out.writeInt(facts.layout().objectHeaderBytes());
+    out.writeInt(facts.layout().arrayHeaderBytes());
+    out.writeInt(facts.layout().referenceBytes());
+    out.writeInt(facts.layout().alignmentBytes());
+    texts(out, facts.estimatedTypes());
+    texts(out, facts.warnings());
+    out.writeBoolean(facts.partial());
+    out.writeLong(facts.danglingReferences());
+    out.writeLong(facts.duplicateObjects());
+    out.writeLong(facts.unknownRecords());
+  }
+
+  private static SnapshotFacts readFacts(DataInputStream in) throws IOException {
+    return new SnapshotFacts(
+        text(in),
+        text(in),
+        in.readLong(),
+        new SnapshotFacts.Layout(in.readInt(), in.readInt(), in.readInt(), in.readInt()),
+        texts(in),
+        texts(in),
+        in.readBoolean(),
+        in.readLong(),
+        in.readLong(),
+        in.readLong());
+  }
+
+  static Meta read(Path folder) throws IOException {
+    Path file = folder.resolve(NAME);
+    byte[] bytes = Files.readAllBytes(file);
+    ByteBuffer all = ByteBuffer.wrap(bytes);
+    if (bytes.length < 24 || all.getLong(0) != MAGIC) {
+      throw new BrokenIndexException(file + " is no index");
+    }
+    if (all.getInt(8) != VERSION) {
+      throw new BrokenIndexException(file + " is of another version");
+    }
+    CRC32C crc = new CRC32C();
+    crc.update(bytes, 0, bytes.length - 4);
+    if ((int) crc.getValue() != all.getInt(bytes.length - 4)) {
+      throw new BrokenIndexException(file + " fails its checksum");
+    }
+    return parse(new DataInputStream(new ByteArrayInputStream(bytes, 12, bytes.length - 12)));
+  }
+
+  private static Meta parse(DataInputStream in) throws IOException {
+    long build = in.readLong();
+    long size = in.readLong();
+    long modified = in.readLong();
+    byte[] hash = in.readNBytes(in.readInt());
+    String format = text(in);
+    Totals totals =
+        new Totals(
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong(),
+            in.readLong());
+    int unit = in.readInt();
+    SnapshotFacts facts = readFacts(in);
+    int typeCount = in.readInt();
+    List<TypeInfo> types = new ArrayList<>(typeCount);
+    List<TypeCounts> counts = new ArrayList<>(typeCount);
+    for (int t = 0; t < typeCount; t++) {
+      String name = text(in);
+      String loader = text(in);
+      int classNode = in.readInt();
+      int flags = in.readByte();
+      types.add(new TypeInfo(name, loader, classNode, (flags & 1) != 0, (flags & 2) != 0));
+      counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
+    }
+    int rootCount = in.readInt();
+    List<RootInfo> roots = new ArrayList<>(rootCount);
+    for (int i = 0; i < rootCount; i++) {
+      roots.add(new RootInfo(in.readInt(), text(in), text(in), in.readInt()));
+    }
+    byte[] detail = in.readNBytes(in.readInt());
+    Identity identity = new Identity(size, modified, hash);
+    return new Meta(build, identity, format, totals, unit, facts, types, counts, roots, detail);
+  }
+
+  private static void text(DataOutputStream out, String text) throws IOException {
+    byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+    out.writeInt(bytes.length);
+    out.write(bytes);
+  }
+
+  private static String text(DataInputStream in) throws IOException {
+    return new String(in.readNBytes(in.readInt()), StandardCharsets.UTF_8);
+  }
+
+  private static void texts(DataOutputStream out, List<String> texts) throws IOException {
+    out.writeInt(texts.size());
+    for (String text : texts) {
+      text(out, text);
+    }
+  }
+
+  private static List<String> texts(DataInputStream in) throws IOException {
+    List<String> texts = new ArrayList<>();
+    for (int left = in.readInt(); left > 0; left--) {
+      texts.add(text(in));
+    }
+    return texts;
+  }
+}

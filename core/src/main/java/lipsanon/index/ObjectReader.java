@@ -1,0 +1,55 @@
+package lipsanon.index;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.util.List;
+import java.util.function.Consumer;
+
+/** Shows single objects of a snapshot. Each format has its own implementation. One thread. */
+public interface ObjectReader extends Closeable {
+  /** Tells all references out of an object, in the order of the snapshot. */
+  void references(int node, Consumer<Reference> sink) throws IOException;
+
+  /**
+   * By which reference one object keeps another.
+   *
+   * @return null if it does not
+   */
+  Via viaTo(int from, int to) throws IOException;
+
+  /** The fields of an object, or the first elements of an array. */
+  List<FieldValue> fields(int node, int atMost) throws IOException;
+
+  /**
+   * The contents of a string, or of what else has a natural text.
+   *
+   * @return at most about {@code atMost} characters, or null if the object has no text
+   */
+  String text(int node, int atMost) throws IOException;
+
+  /** The number of elements of an array, or -1. */
+  long length(int node) throws IOException;
+
+  /**
+   * The contents of a collection or map of the standard library.
+   *
+   * @return null if the object is none that is known
+   */
+  Entries entries(int node, int atMost) throws IOException;
+
+  /**
+   * What a collection holds.
+   *
+   * @param size its size as it says itself, or -1
+   * @param entries the first ones
+   */
+  record Entries(long size, List<Entry> entries) {}
+
+  /**
+   * An entry.
+   *
+   * @param key the node of a map's key; -1 in collections that are no maps and for null
+   * @param value the node of the value or element, or -1 for null
+   */
+  record Entry(int key, int value) {}
+}

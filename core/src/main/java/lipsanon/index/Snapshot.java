@@ -1,0 +1,249 @@
+package lipsanon.index;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.array.IntList;
+import lipsanon.graph.Strength;
+
+/**
+ * A snapshot with its index: columns by object number, types, roots, and a reader of single
+ * objects. The columns are mapped files, so that opening costs the same for any size. Columns may
+ * be read by several threads; {@link #objects} by one.
+ */
+public final class Snapshot implements Closeable {
+  private static final Strength[] STRENGTHS = Strength.values();
+
+  private final Path file;
+  private final Path folder;
+  private final Meta meta;
+  private final PackedColumn ids;
+  private final PackedColumn types;
+  private final PackedColumn shallow;
+  private final PackedColumn retained;
+  private final PackedColumn dominators;
+  private final PackedColumn depths;
+  private final PackedColumn strengths;
+  private final PackedColumn positions;
+  private final ListColumn inbound;
+  private final Map<Integer, List<RootInfo>> rootsOfNode = new HashMap<>();
+  private final ObjectReader objects;
+
+  Snapshot(Path file, Path folder, Meta meta, ObjectReaders readers) throws IOException {
+    this.file = file;
+    this.folder = folder;
+    this.meta = meta;
+    this.ids = column(IndexFiles.ID);
+    this.types = column(IndexFiles.TYPE);
+    this.shallow = column(IndexFiles.SHALLOW);
+    this.retained = column(IndexFiles.RETAINED);
+    this.dominators = column(IndexFiles.DOMINATOR);
+    this.depths = column(IndexFiles.DEPTH);
+    this.strengths = column(IndexFiles.STRENGTH);
+    this.positions = column(IndexFiles.POSITION);
+    this.inbound =
+        ListColumn.open(
+            folder.resolve(IndexFiles.INBOUND_END.file(meta.build())),
+            folder.resolve(IndexFiles.INBOUND.file(meta.build())),
+            meta.build());
+    for (RootInfo root : meta.roots()) {
+      rootsOfNode.computeIfAbsent(root.node(), key -> new ArrayList<>(1)).add(root);
+    }
+    this.objects = readers.open(this, meta.format(), meta.detail());
+  }
+
+  private PackedColumn column(IndexFiles column) throws IOException {
+    Path path = folder.resolve(column.file(meta.build()));
+    if (!Files.exists(path)) {
+      throw new BrokenIndexException(path + " is missing");
+    }
+    PackedColumn opened = PackedColumn.open(path, meta.build());
+    if (opened.count() != meta.totals().objects()) {
+      throw new BrokenIndexException(path + " has the wrong number of values");
+    }
+    return opened;
+  }
+
+  /** Reads all files and compares their checksums. */
+  void check() throws BrokenIndexException {
+    for (PackedColumn column :
+        List.of(ids, types, shallow, retained, dominators, depths, strengths, positions)) {
+      column.check();
+    }
+    inbound.check();
+  }
+
+  /** The snapshot's file. */
+  public Path file() {
+    return file;
+  }
+
+  /** The folder of the index. */
+  public Path folder() {
+    return folder;
+  }
+
+  /** The file's identity when it was indexed. */
+  public Identity identity() {
+    return meta.identity();
+  }
+
+  /** Sums. */
+  public Totals totals() {
+    return meta.totals();
+  }
+
+  /** What is known of the snapshot as a whole. */
+  public SnapshotFacts facts() {
+    return meta.facts();
+  }
+
+  /** Number of objects. */
+  public int objectCount() {
+    return (int) meta.totals().objects();
+  }
+
+  /** All types; an object's {@link #type} is an index into it. */
+  public List<TypeInfo> types() {
+    return meta.types();
+  }
+
+  /** Sums by type. */
+  public TypeCounts counts(int type) {
+    return meta.counts().get(type);
+  }
+
+  /** All roots. */
+  public List<RootInfo> roots() {
+    return meta.roots();
+  }
+
+  /** The roots of an object, local variables of threads included; mostly none. */
+  public List<RootInfo> rootsOf(int node) {
+    return rootsOfNode.getOrDefault(node, List.of());
+  }
+
+  /** Reads single objects. */
+  public ObjectReader objects() {
+    return objects;
+  }
+
+  /** The type's index. */
+  public int type(int node) {
+    return types.getInt(node);
+  }
+
+  /** The type's name. */
+  public String typeName(int node) {
+    return meta.types().get(type(node)).name();
+  }
+
+  /** The shallow size in bytes. */
+  public long shallowBytes(int node) {
+    return shallow.get(node) * meta.unitBytes();
+  }
+
+  /** The retained size in bytes; 0 for unretained objects. */
+  public long retainedBytes(int node) {
+    return retained.get(node) * meta.unitBytes();
+  }
+
+  /** The immediate dominator, or -1: that is the super-root, or the object is not retained. */
+  public int dominator(int node) {
+    long difference = dominators.get(node);
+    return difference == 0 ? -1 : (int) (node - difference);
+  }
+
+  /** The depth; 0 for unretained objects. */
+  public int depth(int node) {
+    return depths.getInt(node);
+  }
+
+  /** The strength. */
+  public Strength strength(int node) {
+    return STRENGTHS[strengths.getInt(node)];
+  }
+
+  /**
+   * The objects that refer to one, ascending, but for instances that refer to it as their class.
+   */
+  public IntList inbound(int node) {
+    return inbound.get(node);
+  }
+
+  /** Where the record of an object stands in the snapshot's file. */
+  public long position(int node) {
+    return positions.get(node);
+  }
+
+  /** The identifier that the runtime gave. */
+  public long rawId(int node) {
+    return ids.get(node);
+  }
+
+  /** The object with an identifier of the runtime's, or -1. Identifiers ascend with the numbers. */
+  public int nodeOf(long rawId) {
+    long low = 0;
+    long high = ids.count() - 1;
+    while (low <= high) {
+      long middle = low + high >>> 1;
+      int order = Long.compareUnsigned(ids.get(middle), rawId);
+      if (order == 0) {
+        return (int) middle;
+      }
+      if (order < 0) {
+        low = middle + 1;
+      } else {
+        high = middle - 1;
+      }
+    }
+    return -1;
+  }
+
+  /** The identifier as users type it: {@code 0x} and hexadecimal digits. */
+  public String id(int node) {
+    return "0x" + Long.toHexString(ids.get(node));
+  }
+
+  /** The columns that scans over all objects need. */
+  public PackedColumn typeColumn() {
+    return types;
+  }
+
+  /** Retained sizes in units of {@link #unitBytes}. */
+  public PackedColumn retainedColumn() {
+    return retained;
+  }
+
+  /**
+   * Object number less that of the dominator; 0 below the super-root and for unretained objects.
+   */
+  public PackedColumn dominatorColumn() {
+    return dominators;
+  }
+
+  /** Depths. */
+  public PackedColumn depthColumn() {
+    return depths;
+  }
+
+  /** Shallow sizes in units of {@link #unitBytes}. */
+  public PackedColumn shallowColumn() {
+    return shallow;
+  }
+
+  /** Bytes of a unit of the size columns. */
+  public int unitBytes() {
+    return meta.unitBytes();
+  }
+
+  @Override
+  public void close() throws IOException {
+    objects.close();
+  }
+}

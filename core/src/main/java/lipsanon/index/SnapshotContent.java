@@ -1,0 +1,47 @@
+package lipsanon.index;
+
+import java.io.IOException;
+import java.util.List;
+import lipsanon.array.IntArray;
+import lipsanon.array.LongArray;
+import lipsanon.graph.ObjectGraph;
+
+/**
+ * What a format reader makes of a snapshot file: all that an index is built from. Above this point
+ * nothing depends on the runtime. The arrays belong to the index builder from here on.
+ *
+ * @param format key of the format, by which its reader is found again
+ * @param graph the references
+ * @param shallow by node: the shallow size in units of {@code unitBytes}, unsigned
+ * @param unitBytes bytes of a unit
+ * @param ids feeds the identifiers of the nodes in order
+ * @param positions by node: where its record stands in the file, plus one
+ * @param types all types
+ * @param roots all roots, in the order of the snapshot, those that are locals of a thread included
+ * @param facts what is known of the snapshot as a whole
+ * @param detail what the reader needs to show single objects, in a form of its own
+ */
+public record SnapshotContent(
+    String format,
+    ObjectGraph graph,
+    IntArray shallow,
+    int unitBytes,
+    IdFeed ids,
+    LongArray positions,
+    List<TypeInfo> types,
+    List<RootInfo> roots,
+    SnapshotFacts facts,
+    byte[] detail) {
+
+  /** Tells identifiers. */
+  public interface IdFeed {
+    /** Feeds the identifiers of nodes 0, 1, 2 and so on. */
+    void feed(IdSink sink) throws IOException;
+  }
+
+  /** Hears identifiers. */
+  public interface IdSink {
+    /** The next one. */
+    void id(long id) throws IOException;
+  }
+}

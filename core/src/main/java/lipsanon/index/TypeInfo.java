@@ -1,0 +1,12 @@
+package lipsanon.index;
+
+/**
+ * A type of a snapshot.
+ *
+ * @param name as the runtime's users write it
+ * @param loader what tells types of the same name apart (a class loader in words), or ""
+ * @param classNode the node of its class object, or -1
+ * @param array whether its objects are arrays
+ * @param library whether it belongs to the runtime or its standard library
+ */
+public record TypeInfo(String name, String loader, int classNode, boolean array, boolean library) {}

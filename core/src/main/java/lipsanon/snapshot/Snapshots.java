@@ -1,0 +1,166 @@
+package lipsanon.snapshot;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+import java.util.List;
+import lipsanon.analysis.ExactRetained;
+import lipsanon.array.Space;
+import lipsanon.format.hprof.HprofDetail;
+import lipsanon.format.hprof.HprofReader;
+import lipsanon.index.IndexStore;
+import lipsanon.index.ObjectReader;
+import lipsanon.index.Snapshot;
+import lipsanon.index.SnapshotContent;
+import lipsanon.io.ByteSource;
+import lipsanon.io.Progress;
+import lipsanon.io.UnsupportedInputException;
+
+/**
+ * Opens snapshot files of every format that is known: finds the reader, finds or builds the index.
+ */
+public final class Snapshots {
+  private static final int HEAD = 64;
+
+  private Snapshots() {}
+
+  /**
+   * How to open.
+   *
+   * @param indexFolder where indexes go, or null: beside the snapshot, or else in {@code cache}
+   * @param cache the user's cache folder
+   * @param strict refuse a snapshot that is cut off
+   * @param memoryBytes how much memory indexing may take; beyond it works in scratch files
+   */
+  public record Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {}
+
+  /** Opens a snapshot, building its index if there is none that fits. */
+  public static Snapshot open(Path file, Options options, Progress progress) throws Exception {
+    checkFile(file);
+    IndexStore store = store(file, options);
+    boolean mapped = needBytes(Files.size(file)) > options.memoryBytes();
+    IndexStore.Source reader =
+        (space, hears) -> {
+          if (mapped) {
+            hears.phase(
+                "indexing "
+                    + file
+                    + " wants about "
+                    + (needBytes(Files.size(file)) >> 20)
+                    + " MB of memory; working on disk, which is slower",
+                0);
+          }
+          return read(file, store.folder(), space, options.strict(), hears);
+        };
+    Snapshot snapshot = store.openOrBuild(reader, mapped, progress);
+    if (options.strict() && snapshot.facts().partial()) {
+      snapshot.close();
+      throw new UnsupportedInputException(
+          file.toString(), "is cut off, and --strict refuses what is not whole");
+    }
+    return snapshot;
+  }
+
+  /**
+   * The exact retained size of all objects of some types, as one set: reads the references anew.
+   *
+   * @param types numbers of types
+   */
+  public static long exactRetained(
+      Snapshot snapshot, List<Integer> types, Options options, Progress progress) throws Exception {
+    boolean[] wanted = new boolean[snapshot.types().size()];
+    types.forEach(t -> wanted[t] = true);
+    boolean mapped = needBytes(Files.size(snapshot.file())) > options.memoryBytes();
+    try (Space space = mapped ? Space.mapped(snapshot.folder()) : Space.heap()) {
+      SnapshotContent content = read(snapshot.file(), snapshot.folder(), space, false, progress);
+      return ExactRetained.bytes(
+          content, node -> wanted[content.graph().type.get(node)], space, progress);
+    }
+  }
+
+  /** Verifies an index; empty if it is sound. */
+  public static List<String> check(Path file, Options options) throws IOException {
+    checkFile(file);
+    return store(file, options).check();
+  }
+
+  /** Memory that indexing a file wants: a rough figure that errs on the high side. */
+  static long needBytes(long fileBytes) {
+    // 24 bytes an object and 8 an edge; records take some 45 bytes an object and 40 an edge
+    return (64L << 20) + fileBytes * 3 / 4;
+  }
+
+  private static IndexStore store(Path file, Options options) throws IOException {
+    return new IndexStore(file, folder(file, options), Snapshots::reader);
+  }
+
+  private static ObjectReader reader(Snapshot snapshot, String format, byte[] detail)
+      throws IOException {
+    if (!format.equals(HprofReader.FORMAT)) {
+      throw new UnsupportedInputException(
+          snapshot.file().toString(), "was indexed as format \"" + format + "\", unknown here");
+    }
+    ByteSource source = Sources.open(snapshot.file(), snapshot.folder(), Progress.NONE);
+    return new HprofDetail(snapshot, source, detail);
+  }
+
+  private static SnapshotContent read(
+      Path file, Path folder, Space space, boolean strict, Progress progress) throws Exception {
+    try (ByteSource source = Sources.open(file, folder, progress)) {
+      return HprofReader.read(source, space, strict, progress);
+    }
+  }
+
+  private static void checkFile(Path file) throws IOException {
+    if (!Files.exists(file)) {
+      throw new UnsupportedInputException(file.toString(), "does not exist");
+    }
+    if (Files.isDirectory(file)) {
+      throw new UnsupportedInputException(file.toString(), "is a folder, not a heap snapshot");
+    }
+    if (!Files.isReadable(file)) {
+      throw new UnsupportedInputException(file.toString(), "cannot be read (permissions?)");
+    }
+    if (Files.size(file) == 0) {
+      throw new UnsupportedInputException(
+          file.toString(), "is empty: there is nothing in it from byte 0 on");
+    }
+  }
+
+  private static Path folder(Path file, Options options) throws IOException {
+    String name = file.getFileName() + ".lipsanon";
+    if (options.indexFolder() != null) {
+      return options.indexFolder().resolve(name);
+    }
+    Path beside = file.toAbsolutePath().resolveSibling(name);
+    boolean writable =
+        Files.exists(beside) ? Files.isWritable(beside) : Files.isWritable(beside.getParent());
+    if (writable) {
+      return beside;
+    }
+    return options.cache().resolve(hash(file.toRealPath()) + "-" + name);
+  }
+
+  private static String hash(Path path) {
+    try {
+      byte[] digest =
+          MessageDigest.getInstance("SHA-256")
+              .digest(path.toString().getBytes(StandardCharsets.UTF_8));
+      return HexFormat.of().formatHex(digest, 0, 8);
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** The first bytes of a file. */
+  static byte[] head(Path file) throws IOException {
+    try (InputStream in = Files.newInputStream(file)) {
+      return in.readNBytes(HEAD);
+    }
+  }
+}

@@ -1,0 +1,42 @@
+package lipsanon.snapshot;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.Arrays;
+import lipsanon.format.hprof.HprofReader;
+import lipsanon.io.ByteSource;
+import lipsanon.io.FileSource;
+import lipsanon.io.GzipSource;
+import lipsanon.io.Progress;
+import lipsanon.io.UnsupportedInputException;
+
+/** Opens the bytes of a snapshot, compressed or not. */
+final class Sources {
+  /** In the index folder: where the members of a compressed snapshot begin. */
+  private static final String GZIP_TABLE = "members";
+
+  private Sources() {}
+
+  static ByteSource open(Path file, Path folder, Progress progress) throws IOException {
+    byte[] head = Snapshots.head(file);
+    if (GzipSource.matches(head)) {
+      GzipSource unpacked = GzipSource.open(file, folder.resolve(GZIP_TABLE), progress);
+      byte[] inner = new byte[64];
+      int got = unpacked.read(0, inner, 0, inner.length);
+      known(file, Arrays.copyOf(inner, got), " (gzip-compressed)");
+      return unpacked;
+    }
+    known(file, head, "");
+    return new FileSource(file);
+  }
+
+  private static void known(Path file, byte[] head, String note) throws IOException {
+    if (!HprofReader.matches(head)) {
+      throw new UnsupportedInputException(
+          file.toString(),
+          "is no heap snapshot that Lipsanon reads: at byte 0"
+              + note
+              + " stands no \"JAVA PROFILE 1.0.2\" (give a JVM heap dump, as `lipsanon capture` makes it)");
+    }
+  }
+}
