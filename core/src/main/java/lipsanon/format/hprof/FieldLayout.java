@@ -1,6 +1,7 @@
 package lipsanon.format.hprof;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /**
@@ -32,6 +33,15 @@ final class FieldLayout {
   /** What is up to {@code bytes} is taken, by fields that the dump does not show. */
   static FieldLayout filled(int bytes) {
     return new FieldLayout(bytes);
+  }
+
+  /** The same with fields that the VM adds and the dump does not show. */
+  FieldLayout withHiddenLongs(int longs, int referenceBytes) {
+    FieldLayout copy = copy();
+    ClassInfo.Field[] hidden = new ClassInfo.Field[longs];
+    Arrays.fill(hidden, new ClassInfo.Field("", HprofFormat.LONG));
+    copy.add(hidden, referenceBytes);
+    return copy;
   }
 
   void add(ClassInfo.Field[] fields, int referenceBytes) {

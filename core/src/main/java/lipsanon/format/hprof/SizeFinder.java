@@ -23,11 +23,15 @@ final class SizeFinder {
   /** From so many instances on, a distance that all of them keep is no hole but the size. */
   private static final int ENOUGH = 6;
 
+  /** More than any class is enlarged by: two contended groups with their padding. */
+  private static final int MOST_PADDING = 1024;
+
   /** Classes to which the VM adds fields, or whose fields it keeps apart in memory. */
   private static final Set<String> ENLARGED =
       Set.of(
           "java.lang.ClassLoader",
           "java.lang.Thread",
+          "java.lang.InternalError",
           "java.lang.Module",
           "java.lang.StackFrameInfo",
           "java.lang.invoke.MemberName",
@@ -53,6 +57,8 @@ final class SizeFinder {
   private final Set<String> estimated = new TreeSet<>();
   private final Map<Long, Long> mirrorDistance = new HashMap<>();
   private long mirrorBase;
+  private boolean comparing;
+  private boolean otherVm;
 
   private SizeFinder(HprofTypes types, VmLayout layout, Distances distances) {
     this.types = types;
@@ -148,6 +154,7 @@ final class SizeFinder {
     VmLayout layout = distances.finder.find();
     SizeFinder finder = new SizeFinder(types, layout, distances);
     finder.findMirrorBase();
+    finder.compareRules();
     for (int t = 0; t < types.count(); t++) {
       finder.sizeOf(t);
     }
@@ -183,6 +190,9 @@ final class SizeFinder {
       if (done == null) {
         done = current.copy();
         done.add(chain.get(i).fields(), layout.reference());
+        if (instances[c] == 0 && ENLARGED.contains(types.name(c))) {
+          done = done.withHiddenLongs(hiddenLongs(c, done), layout.reference());
+        }
         done = enlarge(c, done);
         layouts.put(c, done);
       }
@@ -192,6 +202,50 @@ final class SizeFinder {
     return current;
   }
 
+  /**
+   * How many longs the VM adds to a class that has no instances itself: the count with which the sizes
+   * of its subclasses' instances come out as their smallest distances say.
+   */
+  private int hiddenLongs(int base, FieldLayout shown) {
+    int best = 0;
+    int bestMet = -1;
+    for (int longs = 0; longs <= 4; longs++) {
+      int met = 0;
+      boolean contradicted = false;
+      for (int t = 0; t < types.count(); t++) {
+        if (instances[t] > 0 && t != base) {
+          long bytes = sizeWithHidden(t, base, shown.withHiddenLongs(longs, layout.reference()));
+          met += bytes == smallest[t] ? 1 : 0;
+          contradicted |= bytes > smallest[t];
+        }
+      }
+      if (!contradicted && met > bestMet) {
+        best = longs;
+        bestMet = met;
+      }
+    }
+    return best;
+  }
+
+  /** The size of a subclass's instance if its base class is laid out so; 0 for other classes. */
+  private long sizeWithHidden(int t, int base, FieldLayout baseLayout) {
+    List<ClassInfo> chain = types.chain(t);
+    int from = -1;
+    for (int i = 0; i < chain.size(); i++) {
+      if (types.ofClass(chain.get(i).id()) == base) {
+        from = i;
+      }
+    }
+    if (from < 0) {
+      return 0;
+    }
+    FieldLayout current = baseLayout.copy();
+    for (int i = from - 1; i >= 0; i--) {
+      current.add(chain.get(i).fields(), layout.reference());
+    }
+    return current.size(layout.alignment());
+  }
+
   private FieldLayout enlarge(int t, FieldLayout byFields) {
     int formula = byFields.size(layout.alignment());
     long distance = smallest[t];
@@ -199,18 +253,42 @@ final class SizeFinder {
       size[t] = formula;
       return byFields;
     }
+    boolean many = instances[t] >= ENOUGH;
     boolean trusted =
-        distance < formula || instances[t] >= ENOUGH || ENLARGED.contains(types.name(t));
-    if (!trusted || distance > formula + 1024) {
-      // few instances, and all of them may stand before a hole
+        distance < formula || ENLARGED.contains(types.name(t)) || many && otherVm;
+    if (!trusted || distance > formula + MOST_PADDING) {
+      // all instances may stand before a hole: collectors that do not compact leave such patterns
+      if (many && !comparing) {
+        estimated.add(types.name(t));
+      }
       size[t] = formula;
       return byFields;
     }
-    if (instances[t] < ENOUGH) {
+    if (!many && !comparing) {
       estimated.add(types.name(t));
     }
     size[t] = distance;
     return FieldLayout.filled((int) distance);
+  }
+
+  /**
+   * Whether the VM lays out fields by other rules than {@link FieldLayout}: then a good part of the
+   * classes with many instances keeps larger distances than the rules explain.
+   */
+  private void compareRules() {
+    comparing = true;
+    int met = 0;
+    int larger = 0;
+    for (int t = 0; t < types.count(); t++) {
+      sizeOf(t);
+      if (instances[t] >= ENOUGH && types.classOf(t) != null) {
+        met += size[t] == smallest[t] ? 1 : 0;
+        larger += size[t] < smallest[t] ? 1 : 0;
+      }
+    }
+    comparing = false;
+    otherVm = larger > 4 && larger * 4 > met;
+    layouts.clear();
   }
 
   private void sizeOf(int t) {
