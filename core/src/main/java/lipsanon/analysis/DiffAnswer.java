@@ -9,9 +9,50 @@ import java.util.List;
  * @param after the later
  * @param types by type, the most growth first
  * @param changedTypes how many types changed at all
+ * @param keepers who retains more or less than before, the largest changes first
+ * @param references how the types that grew most are held, and what they refer to
  */
 public record DiffAnswer(
-    SnapshotSummary before, SnapshotSummary after, List<TypeChange> types, int changedTypes) {
+    SnapshotSummary before,
+    SnapshotSummary after,
+    List<TypeChange> types,
+    int changedTypes,
+    List<KeeperChange> keepers,
+    List<ReferenceChange> references) {
+
+  /**
+   * A place, matched across the snapshots by how it is held.
+   *
+   * @param type of the objects there
+   * @param path how they are held, from the root down
+   * @param example identifier of the largest of them in the later snapshot, or ""
+   */
+  public record KeeperChange(
+      String type,
+      String path,
+      String example,
+      long countBefore,
+      long countAfter,
+      long retainedBytesBefore,
+      long retainedBytesAfter,
+      long retainedBytesDifference) {}
+
+  /**
+   * A kind of reference.
+   *
+   * @param type the type looked at
+   * @param direction {@code held by} or {@code refers to}
+   * @param via the field, or {@code []} for elements of arrays
+   * @param otherType the type at the other end
+   */
+  public record ReferenceChange(
+      String type,
+      String direction,
+      String via,
+      String otherType,
+      long countBefore,
+      long countAfter,
+      long difference) {}
 
   /**
    * A type in both.

@@ -1,5 +1,6 @@
 package lipsanon.analysis;
 
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -11,6 +12,10 @@ import lipsanon.index.TypeInfo;
 
 /** What changed between two snapshots. */
 public final class DiffQuestion {
+  private static final int MOST_KEEPERS = 8;
+  private static final int DETAILED_TYPES = 3;
+  private static final int ROWS_A_TYPE = 4;
+
   private DiffQuestion() {}
 
   /** What rows are sorted by, the most growth first. */
@@ -25,7 +30,7 @@ public final class DiffQuestion {
 
   /** Answers. */
   public static DiffAnswer ask(
-      Snapshot before, Snapshot after, TypeFilter filter, Sort sort, int limit) {
+      Snapshot before, Snapshot after, TypeFilter filter, Sort sort, int limit) throws IOException {
     Map<String, long[]> sums = new TreeMap<>();
     add(before, filter, sums, 0);
     add(after, filter, sums, 3);
@@ -54,7 +59,27 @@ public final class DiffQuestion {
         SnapshotSummary.of(before),
         SnapshotSummary.of(after),
         List.copyOf(changes.subList(0, Math.min(limit, changes.size()))),
-        changes.size());
+        changes.size(),
+        KeeperChanges.of(before, after, Math.min(limit, MOST_KEEPERS)),
+        references(before, after, filter, changes));
+  }
+
+  /** For the types that grew most: the user's own first, since they say most. */
+  private static List<DiffAnswer.ReferenceChange> references(
+      Snapshot before, Snapshot after, TypeFilter filter, List<DiffAnswer.TypeChange> changes)
+      throws IOException {
+    Map<String, TypeInfo> infos = new TreeMap<>();
+    after.types().forEach(type -> infos.putIfAbsent(type.name(), type));
+    List<DiffAnswer.ReferenceChange> rows = new ArrayList<>();
+    int left = DETAILED_TYPES;
+    for (DiffAnswer.TypeChange change : changes) {
+      TypeInfo info = infos.get(change.type());
+      boolean wanted = info != null && (filter.match() != null || filter.isMine(info));
+      if (wanted && change.countDifference() > 0 && left-- > 0) {
+        rows.addAll(ReferenceChanges.of(before, after, change.type(), ROWS_A_TYPE));
+      }
+    }
+    return rows;
   }
 
   private static Comparator<DiffAnswer.TypeChange> order(Sort sort) {

@@ -2,6 +2,7 @@ package lipsanon.analysis;
 
 import java.io.IOException;
 import java.util.List;
+import java.util.Locale;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
@@ -40,6 +41,18 @@ final class Labels {
       }
     }
     return "";
+  }
+
+  /** A size in a sentence: 1 kB is 1,000 bytes. */
+  static String bytes(long value) {
+    String[] units = {"B", "kB", "MB", "GB", "TB"};
+    double scaled = value;
+    int unit = 0;
+    while (scaled >= 999.5 && unit < units.length - 1) {
+      scaled /= 1000;
+      unit++;
+    }
+    return String.format(Locale.ROOT, unit == 0 ? "%.0f %s" : "%.1f %s", scaled, units[unit]);
   }
 
   /** A reference in words: {@code static Class.field}, {@code Class.field}, {@code [3]}. */

@@ -38,7 +38,7 @@ public final class SurveyQuestion {
         snapshot.facts().estimatedTypes(),
         snapshot.facts().warnings(),
         snapshot.facts().danglingReferences(),
-        List.of(),
+        SurveyFindings.of(snapshot, new TypeFilter(null, mine.mine(), false)),
         KeepersQuestion.ask(snapshot, -1, TypeFilter.ALL, limit).keepers(),
         TypesQuestion.ask(snapshot, own, TypesQuestion.Sort.RETAINED, limit).types(),
         TypesQuestion.ask(snapshot, TypeFilter.ALL, TypesQuestion.Sort.SHALLOW, limit).types(),

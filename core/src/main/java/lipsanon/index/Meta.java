@@ -22,7 +22,7 @@ import java.util.zip.CRC32C;
  * <pre>
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
  *          count u32 Type*, count u32 Root*, count u32 byte* (detail), crc u32
- * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library),
+ * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
  * Root --> node i32, kind text, detail text, thread i32
  * text --> length u32, UTF-8 bytes
@@ -78,7 +78,7 @@ record Meta(
       text(out, type.name());
       text(out, type.loader());
       out.writeInt(type.classNode());
-      out.writeByte((type.array() ? 1 : 0) | (type.library() ? 2 : 0));
+      out.writeByte((type.array() ? 1 : 0) | (type.library() ? 2 : 0) | (type.observer() ? 4 : 0));
       out.writeLong(c.count());
       out.writeLong(c.unretained());
       out.writeLong(c.shallowBytes());
@@ -186,7 +186,9 @@ record Meta(
       String loader = text(in);
       int classNode = in.readInt();
       int flags = in.readByte();
-      types.add(new TypeInfo(name, loader, classNode, (flags & 1) != 0, (flags & 2) != 0));
+      types.add(
+          new TypeInfo(
+              name, loader, classNode, (flags & 1) != 0, (flags & 2) != 0, (flags & 4) != 0));
       counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
     }
     int rootCount = in.readInt();

@@ -27,6 +27,14 @@ public interface ObjectReader extends Closeable {
    */
   String text(int node, int atMost) throws IOException;
 
+  /**
+   * The key that an entry of a table goes by without keeping it: the thread-local variable of a
+   * thread's value, the key of a weak map.
+   *
+   * @return the key's node, or -1 where there is none
+   */
+  int weakKey(int node) throws IOException;
+
   /** The number of elements of an array, or -1. */
   long length(int node) throws IOException;
 

@@ -8,5 +8,8 @@ package lipsanon.index;
  * @param classNode the node of its class object, or -1
  * @param array whether its objects are arrays
  * @param library whether it belongs to the runtime or its standard library
+ * @param observer whether it belongs to the machinery through which the runtime is observed: a
+ *     capture leaves some of its objects behind
  */
-public record TypeInfo(String name, String loader, int classNode, boolean array, boolean library) {}
+public record TypeInfo(
+    String name, String loader, int classNode, boolean array, boolean library, boolean observer) {}

@@ -9,7 +9,9 @@ import lipsanon.array.IntArray;
 import lipsanon.array.IntPages;
 import lipsanon.array.Space;
 
-/** A small graph in plain lists, from which the real one is made, and by which results are checked. */
+/**
+ * A small graph in plain lists, from which the real one is made, and by which results are checked.
+ */
 final class GraphFixture {
   final int count;
   final List<List<Integer>> strong = new ArrayList<>();

@@ -31,8 +31,7 @@ class RandomGraphTest {
   private static void check(GraphFixture g) throws Exception {
     BruteForce expected = new BruteForce(g);
     Space space = Space.heap();
-    Reachability.Result reached =
-        Reachability.compute(g.build(space), space, Progress.NONE);
+    Reachability.Result reached = Reachability.compute(g.build(space), space, Progress.NONE);
     int[] depths = expected.depths();
     long retainedCount = 0;
     for (int n = 0; n < g.count; n++) {

@@ -60,6 +60,9 @@ public final class Commands {
     all.put("show", ShowCommand::new);
     all.put("why", WhyCommand::new);
     all.put("diff", DiffCommand::new);
+    all.put("growth", GrowthCommand::new);
+    all.put("rehearse", RehearseCommand::new);
+    all.put("prove", ProveCommand::new);
     all.put("index", IndexCommand::new);
     all.put("export", ExportCommand::new);
     return all;

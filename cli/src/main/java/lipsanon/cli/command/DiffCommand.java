@@ -100,8 +100,62 @@ final class DiffCommand extends SnapshotCommand {
     }
     view.table(table);
     view.line("retained: a lower bound of what the type's objects retain together.");
+    keepers(view, answer);
+    references(view, answer);
     String type = quote(answer.types().get(0).type());
     return view.next("lipsanon why " + file(answer.after()) + " " + type, "what keeps these alive");
+  }
+
+  private void keepers(View view, DiffAnswer answer) {
+    if (answer.keepers().isEmpty()) {
+      return;
+    }
+    view.heading("Who retains more or less");
+    Table table =
+        new Table()
+            .number("change")
+            .number("retained")
+            .number("count")
+            .longText("what")
+            .longText("how it is held");
+    for (DiffAnswer.KeeperChange row : answer.keepers()) {
+      table.row(
+          difference(format(), row.retainedBytesDifference()),
+          format().cell(row.retainedBytesAfter()),
+          new Table.Cell(
+              row.countBefore() == row.countAfter()
+                  ? Format.count(row.countAfter())
+                  : Format.count(row.countBefore()) + " → " + Format.count(row.countAfter()),
+              Long.toString(row.countAfter())),
+          row.type(),
+          row.path());
+    }
+    view.table(table);
+  }
+
+  private void references(View view, DiffAnswer answer) {
+    if (answer.references().isEmpty()) {
+      return;
+    }
+    view.heading("How the types that grew are held, and what they refer to");
+    Table table =
+        new Table()
+            .longText("type")
+            .text("")
+            .longText("reference")
+            .longText("other type")
+            .number("before")
+            .number("after");
+    for (DiffAnswer.ReferenceChange row : answer.references()) {
+      table.row(
+          row.type(),
+          row.direction(),
+          row.via(),
+          row.otherType(),
+          row.countBefore(),
+          row.countAfter());
+    }
+    view.table(table);
   }
 
   static Table.Cell difference(Format format, long bytes) {

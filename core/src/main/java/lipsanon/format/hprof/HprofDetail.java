@@ -350,6 +350,18 @@ public final class HprofDetail implements ObjectReader {
   }
 
   @Override
+  public int weakKey(int node) throws IOException {
+    Header header = header(node);
+    if (header.tag != HprofFormat.INSTANCE) {
+      return -1;
+    }
+    int referent = types.referentOffset(header.type);
+    boolean weak = types.kind(header.type) == HprofTypes.ReferenceKind.WEAK;
+    long id = weak && referent >= 0 ? peekId(referent) : 0;
+    return id == 0 ? -1 : snapshot.nodeOf(id);
+  }
+
+  @Override
   public String text(int node, int atMost) throws IOException {
     ClassInfo c = classOfNode.get(node);
     if (c != null) {

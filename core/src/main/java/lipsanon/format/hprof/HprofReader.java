@@ -296,7 +296,8 @@ public final class HprofReader {
               c == null || c.loader() == 0 ? "" : "0x" + Long.toHexString(c.loader()),
               classNodes[t],
               name.endsWith("[]"),
-              JdkNames.isLibrary(name)));
+              JdkNames.isLibrary(name),
+              JdkNames.isObserver(name)));
     }
     return infos;
   }

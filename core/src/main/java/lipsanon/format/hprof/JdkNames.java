@@ -13,7 +13,29 @@ final class JdkNames {
     "org.xml.sax."
   };
 
+  private static final String[] OBSERVERS = {
+    "sun.rmi.",
+    "java.rmi.",
+    "com.sun.jmx.",
+    "javax.management.",
+    "sun.management.",
+    "com.sun.management.",
+    "java.lang.management.",
+    "jdk.internal.agent.",
+    "sun.tools.attach."
+  };
+
   private JdkNames() {}
+
+  /** Whether a class is of remote management, by which captures are asked for. */
+  static boolean isObserver(String name) {
+    for (String prefix : OBSERVERS) {
+      if (name.startsWith(prefix)) {
+        return true;
+      }
+    }
+    return false;
+  }
 
   static boolean isLibrary(String name) {
     if (name.indexOf('.') < 0) {

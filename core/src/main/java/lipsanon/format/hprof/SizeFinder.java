@@ -203,8 +203,8 @@ final class SizeFinder {
   }
 
   /**
-   * How many longs the VM adds to a class that has no instances itself: the count with which the sizes
-   * of its subclasses' instances come out as their smallest distances say.
+   * How many longs the VM adds to a class that has no instances itself: the count with which the
+   * sizes of its subclasses' instances come out as their smallest distances say.
    */
   private int hiddenLongs(int base, FieldLayout shown) {
     int best = 0;
@@ -254,8 +254,7 @@ final class SizeFinder {
       return byFields;
     }
     boolean many = instances[t] >= ENOUGH;
-    boolean trusted =
-        distance < formula || ENLARGED.contains(types.name(t)) || many && otherVm;
+    boolean trusted = distance < formula || ENLARGED.contains(types.name(t)) || many && otherVm;
     if (!trusted || distance > formula + MOST_PADDING) {
       // all instances may stand before a hole: collectors that do not compact leave such patterns
       if (many && !comparing) {

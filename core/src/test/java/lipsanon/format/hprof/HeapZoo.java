@@ -18,7 +18,10 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.LongAdder;
 import java.util.function.Supplier;
 
-/** A program with objects of many shapes, which then keeps quiet. Started by tests in a JVM of its own. */
+/**
+ * A program with objects of many shapes, which then keeps quiet. Started by tests in a JVM of its
+ * own.
+ */
 public final class HeapZoo {
   static final List<Object> KEPT = new ArrayList<>();
   static long aLong = 7;

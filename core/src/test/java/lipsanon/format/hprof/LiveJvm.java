@@ -54,8 +54,7 @@ final class LiveJvm implements AutoCloseable {
     Process process =
         new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
     BufferedReader out =
-        new BufferedReader(
-            new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
+        new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
     for (String line = out.readLine(); !"ready".equals(line); line = out.readLine()) {
       if (line == null) {
         process.destroyForcibly();

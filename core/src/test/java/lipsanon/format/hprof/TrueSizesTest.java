@@ -55,8 +55,7 @@ class TrueSizesTest {
   private void compare(Path home, String options) throws Exception {
     Path file = folder.resolve("zoo.hprof");
     Map<String, long[]> truth;
-    try (LiveJvm jvm =
-        LiveJvm.start(home, HeapZoo.class, ("-Xmx256m " + options).split(" "))) {
+    try (LiveJvm jvm = LiveJvm.start(home, HeapZoo.class, ("-Xmx256m " + options).split(" "))) {
       jvm.collect();
       truth = jvm.histogram();
       jvm.dump(file);
@@ -89,7 +88,10 @@ class TrueSizesTest {
     mirrors(truth.get("java.lang.Class"), ours.get("java.lang.Class"), options);
   }
 
-  /** Dormant mirrors of an archived heap are not in the dump: each is at least as large as a plain one. */
+  /**
+   * Dormant mirrors of an archived heap are not in the dump: each is at least as large as a plain
+   * one.
+   */
   private static void mirrors(long[] truth, long[] ours, String options) {
     long missing = truth[0] - ours[0];
     assertThat(missing).as(options).isGreaterThanOrEqualTo(0);

@@ -1,0 +1,93 @@
+package lipsanon.cli.command;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import lipsanon.analysis.Finding;
+import lipsanon.analysis.GrowthAnswer;
+import lipsanon.analysis.GrowthQuestion;
+import lipsanon.analysis.TypeFilter;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
+import lipsanon.index.Snapshot;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(
+    name = "growth",
+    description = "What grows steadily over two or more snapshots, where, and who holds it?")
+final class GrowthCommand extends SnapshotCommand {
+  @Parameters(
+      arity = "2..*",
+      paramLabel = "SNAPSHOT",
+      description = "Two or more snapshots of one program; three or more show a trend.")
+  private List<Path> files;
+
+  @Option(
+      names = "--actions",
+      paramLabel = "N",
+      description = "The action was done N times between each two snapshots.")
+  private int actions;
+
+  @Option(
+      names = "--fail-on-growth",
+      arity = "0..1",
+      fallbackValue = "0",
+      paramLabel = "BYTES",
+      description = "Exit code 1 if something grows (by more than BYTES an action or snapshot).")
+  private Long failOnGrowth;
+
+  GrowthCommand(Context context) {
+    super(context);
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    if (actions < 0) {
+      throw new UsageException("--actions takes a whole number from 1 on");
+    }
+    GrowthAnswer answer = ask(this, files, actions);
+    print("growth", answer, () -> GrowthViews.view(answer, format()));
+    boolean failed = failOnGrowth != null && grows(answer, failOnGrowth);
+    return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  /** Opens a series, puts it in time order, and asks. */
+  static GrowthAnswer ask(SnapshotCommand command, List<Path> files, int actions) throws Exception {
+    if (files.size() < 2) {
+      throw new UsageException("a series takes two or more snapshots");
+    }
+    List<Snapshot> series = new ArrayList<>();
+    try {
+      for (Path file : files) {
+        series.add(command.open(file));
+      }
+      if (series.stream().allMatch(snapshot -> snapshot.facts().capturedAtMillis() > 0)) {
+        series.sort(Comparator.comparingLong(snapshot -> snapshot.facts().capturedAtMillis()));
+      }
+      TypeFilter mine = new TypeFilter(null, command.minePackages(), false);
+      return GrowthQuestion.ask(series, new GrowthQuestion.Options(mine, actions));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
+  }
+
+  static boolean grows(GrowthAnswer answer, long allowed) {
+    for (Finding finding : answer.findings()) {
+      List<Long> bytes = finding.bytes();
+      double each =
+          answer.actions() > 0
+              ? finding.bytesPerAction()
+              : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
+      if (each > allowed) {
+        return true;
+      }
+    }
+    return false;
+  }
+}

@@ -1,0 +1,155 @@
+package lipsanon.cli.command;
+
+import java.util.List;
+import lipsanon.analysis.Finding;
+import lipsanon.analysis.GrowthAnswer;
+import lipsanon.analysis.Step;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.Table;
+import lipsanon.cli.term.View;
+
+/** Growth as people read it. */
+final class GrowthViews {
+  private static final String BARS = "▁▂▃▄▅▆▇█";
+  private static final int STEPS = 14;
+
+  private GrowthViews() {}
+
+  /** A small picture of a series. */
+  static String sparkline(List<Long> series) {
+    long least = series.stream().mapToLong(Long::longValue).min().orElse(0);
+    long most = series.stream().mapToLong(Long::longValue).max().orElse(0);
+    StringBuilder line = new StringBuilder();
+    for (long value : series) {
+      int bar = most == least ? 0 : (int) Math.round((value - least) * 7.0 / (most - least));
+      line.append(BARS.charAt(bar));
+    }
+    return line.toString();
+  }
+
+  static View view(GrowthAnswer answer, Format format) {
+    View view = new View();
+    view.heading(
+        switch (answer.verdict()) {
+          case "growth" ->
+              answer.findings().size() == 1
+                  ? "Something grows steadily"
+                  : answer.findings().size() + " places grow steadily";
+          case "none" -> "No steady growth";
+          default -> "It grew, but two snapshots show no trend";
+        });
+    view.line(
+        answer.snapshots().size()
+            + " snapshots"
+            + (answer.actions() > 0 ? ", " + answer.actions() + " actions between each two" : "")
+            + "; the heap: "
+            + sizes(answer.heapBytes(), format)
+            + "  "
+            + sparkline(answer.heapBytes()));
+    int number = 0;
+    for (Finding finding : answer.findings()) {
+      finding(view, ++number, finding, answer, format);
+    }
+    if (answer.findings().isEmpty()) {
+      view.line("Nothing piles up from snapshot to snapshot.");
+    }
+    setAside(view, answer, format);
+    next(view, answer);
+    return view;
+  }
+
+  private static void finding(
+      View view, int number, Finding finding, GrowthAnswer answer, Format format) {
+    view.heading(number + ". " + finding.sentence());
+    Table table = new Table().text("").longText(" ").longText("  ");
+    table.row("count", counts(finding.counts()), sparkline(finding.counts()));
+    table.row("retained", sizes(finding.bytes(), format), sparkline(finding.bytes()));
+    if (answer.actions() > 0) {
+      String each = format.size(Math.round(finding.bytesPerAction()));
+      table.row(
+          "an action",
+          String.format(java.util.Locale.ROOT, "%.2f objects, %s", finding.countPerAction(), each),
+          "");
+    }
+    table.row("held by", finding.heldBy(), "");
+    if (!finding.containerId().isEmpty()) {
+      table.row("piles up in", finding.container() + " " + finding.containerId(), "");
+    }
+    view.table(table);
+    view.line(
+        "Sure to "
+            + Math.round(finding.confidence() * 100)
+            + " %: "
+            + String.join("; ", finding.reasons())
+            + ".");
+    if (number == 1 && !finding.steps().isEmpty()) {
+      view.line("The path from the root to one of them:");
+      view.table(steps(finding.steps()));
+    }
+  }
+
+  static Table steps(List<Step> steps) {
+    Table table = new Table().longText("reference").longText("object").text("id");
+    int skipped = Math.max(0, steps.size() - STEPS);
+    int at = 0;
+    for (Step step : steps) {
+      at++;
+      if (skipped > 0 && at > STEPS / 2 && at <= STEPS / 2 + skipped) {
+        if (at == STEPS / 2 + 1) {
+          table.row("… " + skipped + " more steps", "", "");
+        }
+        continue;
+      }
+      String label = step.label().isEmpty() ? "" : " " + step.label();
+      table.row(
+          (at == 1 ? "root: " : "") + step.via(),
+          (step.type().equals("java.lang.Class") ? step.label() : step.type() + label)
+              + (step.repeats() > 1 ? " (× " + Format.count(step.repeats()) + " in a chain)" : ""),
+          step.id());
+    }
+    return table;
+  }
+
+  private static void setAside(View view, GrowthAnswer answer, Format format) {
+    if (answer.setAside().isEmpty()) {
+      return;
+    }
+    view.heading("Looked at and set aside");
+    Table table = new Table().longText("what").longText("held by").text("retained").longText("why");
+    for (GrowthAnswer.SetAside aside : answer.setAside()) {
+      table.row(
+          aside.what(),
+          aside.heldBy(),
+          sparkline(aside.bytes()) + " " + format.size(aside.bytes().get(aside.bytes().size() - 1)),
+          aside.why());
+    }
+    view.table(table);
+  }
+
+  private static void next(View view, GrowthAnswer answer) {
+    String last = Answering.quote(answer.snapshots().get(answer.snapshots().size() - 1).file());
+    if (answer.findings().isEmpty()) {
+      view.next("lipsanon survey " + last, "a look at what is there, all the same");
+      return;
+    }
+    Finding first = answer.findings().get(0);
+    if (!first.steps().isEmpty()) {
+      String id = first.steps().get(first.steps().size() - 1).id();
+      view.next("lipsanon show " + last + " " + id, "one of them: fields, contents, references");
+    }
+    if (!first.containerId().isEmpty()) {
+      view.next(
+          "lipsanon keepers " + last + " --under " + first.containerId(), "all that is in there");
+    }
+    view.next(
+        "lipsanon why " + last + " " + Answering.quote(first.what()), "how all of these are kept");
+  }
+
+  private static String sizes(List<Long> bytes, Format format) {
+    return String.join(" → ", bytes.stream().map(format::size).toList());
+  }
+
+  private static String counts(List<Long> counts) {
+    return String.join(" → ", counts.stream().map(Format::count).toList());
+  }
+}

@@ -1,0 +1,159 @@
+package lipsanon.cli.command;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.CaptureOptions;
+import lipsanon.capture.CaptureProgress;
+import lipsanon.capture.CaptureResult;
+import lipsanon.capture.jvm.JvmCapture;
+
+/** Does an action again and again, and takes a snapshot after each round. */
+final class Rehearsal {
+  private static final Duration PATIENCE = Duration.ofSeconds(60);
+
+  private final Plan plan;
+  private final Listener listener;
+  private final HttpClient client =
+      HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(10)).build();
+
+  /**
+   * What to do.
+   *
+   * @param command a shell command, or null
+   * @param url a URL to get, or null
+   * @param times actions a round
+   * @param rounds snapshots after the baseline
+   * @param warmUp rounds before the baseline
+   * @param folder where the snapshots go
+   */
+  record Plan(String command, String url, int times, int rounds, int warmUp, Path folder) {}
+
+  /** Hears what is done. */
+  interface Listener {
+    /** A step begins. */
+    void step(String text);
+
+    /** A snapshot was taken. */
+    void taken(Path file, CaptureResult result);
+
+    /** A snapshot is about to be taken. */
+    void beforeSnapshot() throws IOException;
+  }
+
+  Rehearsal(Plan plan, Listener listener) {
+    this.plan = plan;
+    this.listener = listener;
+  }
+
+  /** Runs all; the snapshots that were taken stay even if an action fails. */
+  List<Path> run(long pid) throws IOException, InterruptedException {
+    List<Path> files = new ArrayList<>();
+    if (plan.warmUp > 0) {
+      listener.step(
+          "warm-up: " + plan.warmUp + " × " + plan.times + " actions, which do not count");
+      for (int i = 0; i < plan.warmUp; i++) {
+        round(pid, 0);
+      }
+    }
+    for (int round = 0; round <= plan.rounds; round++) {
+      if (round > 0) {
+        listener.step("round " + round + " of " + plan.rounds + ": " + plan.times + " actions");
+        round(pid, round);
+      }
+      listener.beforeSnapshot();
+      Path file = plan.folder.resolve(round == 0 ? "0-baseline.hprof" : round + ".hprof");
+      try (JvmCapture capture = JvmCapture.connect(pid)) {
+        CaptureResult result =
+            capture.capture(new CaptureOptions(file, false, false), CaptureProgress.NONE);
+        listener.taken(file, result);
+      }
+      files.add(file);
+    }
+    return files;
+  }
+
+  private void round(long pid, int round) throws IOException, InterruptedException {
+    for (int i = 1; i <= plan.times; i++) {
+      String problem = plan.url != null ? get() : shell(pid, round);
+      if (problem != null) {
+        throw new CaptureException(
+            "action "
+                + i
+                + " of round "
+                + round
+                + " failed: "
+                + problem
+                + "; the snapshots taken so far are in "
+                + plan.folder);
+      }
+    }
+  }
+
+  private String get() throws InterruptedException {
+    try {
+      HttpRequest request =
+          HttpRequest.newBuilder(URI.create(plan.url)).timeout(PATIENCE).GET().build();
+      HttpResponse<byte[]> response = client.send(request, HttpResponse.BodyHandlers.ofByteArray());
+      boolean fine = response.statusCode() < 400;
+      return fine ? null : plan.url + " answered with status " + response.statusCode();
+    } catch (IOException | IllegalArgumentException e) {
+      return plan.url + " cannot be got (" + e + ")";
+    }
+  }
+
+  private String shell(long pid, int round) throws IOException, InterruptedException {
+    ProcessBuilder builder = new ProcessBuilder("sh", "-c", plan.command);
+    builder.environment().put("LIPSANON_TARGET_PID", Long.toString(pid));
+    builder.environment().put("LIPSANON_ROUND", Integer.toString(round));
+    Path output = Files.createTempFile("lipsanon-action-", ".log");
+    try {
+      Process process = builder.redirectErrorStream(true).redirectOutput(output.toFile()).start();
+      process.getOutputStream().close();
+      int code = process.waitFor();
+      if (code == 0) {
+        return null;
+      }
+      List<String> lines = Files.readString(output, StandardCharsets.ISO_8859_1).lines().toList();
+      String last = lines.isEmpty() ? "" : ": " + lines.get(lines.size() - 1);
+      return "`" + plan.command + "` ended with code " + code + last;
+    } finally {
+      Files.deleteIfExists(output);
+    }
+  }
+
+  /** Waits until a started program answers at the URL's port, if there is a URL. */
+  void awaitReady(Process program) throws IOException, InterruptedException {
+    if (plan.url == null) {
+      return;
+    }
+    long deadline = System.nanoTime() + PATIENCE.toNanos();
+    URI uri;
+    try {
+      uri = URI.create(plan.url);
+    } catch (IllegalArgumentException e) {
+      throw new CaptureException("\"" + plan.url + "\" is no URL");
+    }
+    int port = uri.getPort() > 0 ? uri.getPort() : "https".equals(uri.getScheme()) ? 443 : 80;
+    while (System.nanoTime() < deadline && program.isAlive()) {
+      try {
+        new java.net.Socket(uri.getHost(), port).close();
+        return;
+      } catch (IOException e) {
+        TimeUnit.MILLISECONDS.sleep(50);
+      }
+    }
+    throw new CaptureException(
+        "nothing answers at " + plan.url + (program.isAlive() ? "" : "; the program has ended"));
+  }
+}

@@ -1,0 +1,208 @@
+package lipsanon.cli.command;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.Charset;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.LocalDateTime;
+import java.time.format.DateTimeFormatter;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import lipsanon.analysis.GrowthAnswer;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.CaptureResult;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.jvm.JvmTargets;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
+import lipsanon.cli.term.Format;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(
+    name = "rehearse",
+    description = "Do an action N times between snapshots, and tell what stayed behind each time.")
+final class RehearseCommand extends SnapshotCommand {
+  private static final long PATIENCE_SECONDS = 60;
+
+  @Parameters(
+      index = "0",
+      arity = "0..1",
+      paramLabel = "TARGET",
+      description = "A process id, or a unique part of the command line.")
+  private String target;
+
+  @Option(
+      names = "--start",
+      paramLabel = "COMMAND",
+      description = "Start this program in place of TARGET, and stop it afterwards.")
+  private String start;
+
+  @Option(names = "--action", paramLabel = "COMMAND", description = "The action: a shell command.")
+  private String action;
+
+  @Option(names = "--get", paramLabel = "URL", description = "The action: getting a URL.")
+  private String url;
+
+  @Option(
+      names = "--times",
+      paramLabel = "N",
+      defaultValue = "7",
+      description = "Actions a round (default: 7, which is seldom a count by chance).")
+  private int times;
+
+  @Option(
+      names = "--rounds",
+      paramLabel = "N",
+      defaultValue = "3",
+      description = "Snapshots after the baseline (default: 3).")
+  private int rounds;
+
+  @Option(
+      names = "--warm-up",
+      paramLabel = "N",
+      defaultValue = "1",
+      description = "Rounds before the baseline (default: 1).")
+  private int warmUp;
+
+  @Option(
+      names = "--pause",
+      description = "Wait for Enter before each snapshot, for a look by other means.")
+  private boolean pause;
+
+  @Option(
+      names = "--keep",
+      paramLabel = "DIR",
+      description = "Where the snapshots go (default: rehearsal-TIME here).")
+  private Path keep;
+
+  @Option(
+      names = "--fail-on-growth",
+      arity = "0..1",
+      fallbackValue = "0",
+      paramLabel = "BYTES",
+      description = "Exit code 1 if something grows (by more than BYTES an action).")
+  private Long failOnGrowth;
+
+  RehearseCommand(Context context) {
+    super(context);
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    check();
+    Path folder = keep != null ? keep : defaultFolder();
+    Files.createDirectories(folder);
+    try (var files = Files.list(folder)) {
+      if (files.anyMatch(file -> file.toString().endsWith(".hprof"))) {
+        throw new UsageException(folder + " holds snapshots already; give an empty folder");
+      }
+    }
+    Rehearsal.Plan plan = new Rehearsal.Plan(action, url, times, rounds, warmUp, folder);
+    Rehearsal rehearsal = new Rehearsal(plan, listener());
+    List<Path> files =
+        start == null ? rehearsal.run(JvmTargets.find(target).pid()) : started(rehearsal);
+    GrowthAnswer answer = GrowthCommand.ask(this, files, times);
+    print("growth", answer, () -> GrowthViews.view(answer, format()));
+    boolean failed = failOnGrowth != null && GrowthCommand.grows(answer, failOnGrowth);
+    return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  private void check() {
+    if ((target == null) == (start == null)) {
+      throw new UsageException("give either a TARGET or --start 'COMMAND'");
+    }
+    if ((action == null) == (url == null)) {
+      throw new UsageException("give either --action 'COMMAND' or --get URL");
+    }
+    if (times < 1 || rounds < 1 || warmUp < 0) {
+      throw new UsageException(
+          "--times and --rounds take whole numbers from 1 on, --warm-up from 0");
+    }
+  }
+
+  private static Path defaultFolder() {
+    String time = DateTimeFormatter.ofPattern("yyyyMMdd-HHmmss").format(LocalDateTime.now());
+    return Path.of("rehearsal-" + time);
+  }
+
+  private List<Path> started(Rehearsal rehearsal) throws IOException, InterruptedException {
+    Process program =
+        new ProcessBuilder("sh", "-c", "exec " + start)
+            .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+            .redirectError(ProcessBuilder.Redirect.DISCARD)
+            .start();
+    Thread hook = new Thread(() -> stop(program));
+    Runtime.getRuntime().addShutdownHook(hook);
+    try {
+      long pid = jvmOf(program);
+      rehearsal.awaitReady(program);
+      return rehearsal.run(pid);
+    } finally {
+      stop(program);
+      try {
+        Runtime.getRuntime().removeShutdownHook(hook);
+      } catch (IllegalStateException e) {
+        // going down already; the hook does the same
+      }
+    }
+  }
+
+  private static void stop(Process program) {
+    program.descendants().forEach(ProcessHandle::destroy);
+    program.destroy();
+  }
+
+  /** The JVM that a command became or started. */
+  private long jvmOf(Process program) throws IOException, InterruptedException {
+    long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+    while (System.nanoTime() < deadline && program.isAlive()) {
+      List<RuntimeInfo> all = JvmTargets.list();
+      Optional<RuntimeInfo> found =
+          all.stream()
+              .filter(info -> info.uptimeMillis() >= 0)
+              .filter(
+                  info ->
+                      info.pid() == program.pid()
+                          || program.descendants().anyMatch(child -> child.pid() == info.pid()))
+              .findFirst();
+      if (found.isPresent()) {
+        return found.get().pid();
+      }
+      TimeUnit.MILLISECONDS.sleep(50);
+    }
+    throw new CaptureException(
+        program.isAlive()
+            ? "`" + start + "` started no JVM within " + PATIENCE_SECONDS + " s"
+            : "`" + start + "` ended with code " + program.exitValue() + " before it was ready");
+  }
+
+  private Rehearsal.Listener listener() {
+    Format format = format();
+    return new Rehearsal.Listener() {
+      @Override
+      public void step(String text) {
+        context.err().println("lipsanon: " + text);
+        context.err().flush();
+      }
+
+      @Override
+      public void taken(Path file, CaptureResult result) {
+        step("snapshot " + file + ", " + format.size(result.heapAfterBytes()) + " in use");
+      }
+
+      @Override
+      public void beforeSnapshot() throws IOException {
+        if (pause) {
+          step("press Enter to take the snapshot");
+          new BufferedReader(new InputStreamReader(System.in, Charset.defaultCharset())).readLine();
+        }
+      }
+    };
+  }
+}

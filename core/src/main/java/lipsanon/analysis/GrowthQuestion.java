@@ -1,0 +1,209 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import lipsanon.index.Snapshot;
+
+/**
+ * What grows steadily, where it piles up, and who holds it.
+ *
+ * <p>The search follows growth down the merged dominator trees: as long as it is concentrated in a
+ * place whose own number of objects stays, that is only the way; the first place whose number grows
+ * is where it piles up. Each such place is judged by its series, and its holder is sought upwards.
+ */
+public final class GrowthQuestion {
+  private static final int DEEPEST = 60;
+  private static final int MOST_FINDINGS = 5;
+  private static final int MOST_SET_ASIDE = 6;
+
+  /** Growth below this many bytes over the whole series is noise. */
+  private static final long LEAST_BYTES = 6_000;
+
+  /** A place is followed if it has this share of the growth of all rising places at the top. */
+  private static final double LEAST_SHARE = 0.02;
+
+  private final List<Snapshot> snapshots;
+  private final TypeFilter mine;
+  private final int actions;
+  private final PlaceTree tree;
+  private final List<Pile> piles = new ArrayList<>();
+  private long least;
+
+  /**
+   * How to judge.
+   *
+   * @param mine what counts as the user's own types
+   * @param actions how often the action was done between two snapshots, 0 if not known
+   */
+  public record Options(TypeFilter mine, int actions) {}
+
+  private GrowthQuestion(List<Snapshot> snapshots, Options options) throws IOException {
+    this.snapshots = snapshots;
+    this.mine = options.mine();
+    this.actions = options.actions();
+    this.tree = new PlaceTree(snapshots);
+  }
+
+  /**
+   * A place where something piles up.
+   *
+   * @param place the objects whose number or own size grows
+   * @param bySize whether it is a size that grows, not a number
+   */
+  record Pile(Place place, boolean bySize) {
+    long[] series() {
+      return bySize ? place.shallow : place.counts;
+    }
+  }
+
+  /** Answers for two or more snapshots in time order. */
+  public static GrowthAnswer ask(List<Snapshot> snapshots, Options options) throws IOException {
+    if (snapshots.size() < 2) {
+      throw new IllegalArgumentException("growth takes two or more snapshots");
+    }
+    return new GrowthQuestion(snapshots, options).answer();
+  }
+
+  private GrowthAnswer answer() throws IOException {
+    long rising = 0;
+    for (Place place : tree.root.children) {
+      rising += Math.max(0, Place.growth(place.bytes));
+    }
+    least = Math.max(LEAST_BYTES, (long) (rising * LEAST_SHARE));
+    for (Place place : tree.root.children) {
+      search(place, 0);
+    }
+    piles.sort(
+        Comparator.comparingLong((Pile pile) -> Place.growth(pile.place().bytes)).reversed());
+    return judge();
+  }
+
+  /** Follows growth downwards from a place; whether anything was found there. */
+  private boolean search(Place place, int depth) throws IOException {
+    long growth = Place.growth(place.bytes);
+    if (growth < least || depth > DEEPEST || place.observer) {
+      return false;
+    }
+    if (numberGrows(place)) {
+      piles.add(new Pile(place, false));
+      return true;
+    }
+    if (Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
+      if (!elementsGrow(place)) {
+        piles.add(new Pile(place, true));
+      }
+      return true;
+    }
+    boolean found = false;
+    for (Place below : tree.children(place)) {
+      found |= search(below, depth + 1);
+    }
+    if (!found && Place.growth(place.counts) > 0) {
+      // it is here that it grew, though not steadily
+      piles.add(new Pile(place, false));
+      return true;
+    }
+    return found;
+  }
+
+  /** An array that grows because its elements do is only the way to them, small as they may be. */
+  private boolean elementsGrow(Place place) throws IOException {
+    for (Place below : tree.children(place)) {
+      if (numberGrows(below) && Place.growth(below.bytes) * 3 > Place.growth(place.shallow)) {
+        piles.add(new Pile(below, false));
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /**
+   * Whether the number of a place's objects goes on growing, and explains a good part of its bytes.
+   */
+  private boolean numberGrows(Place place) {
+    long first = place.counts[0];
+    long grown = Place.growth(place.counts);
+    Trend trend = Trend.of(place.counts, 0);
+    boolean goesOn =
+        trend.kind() == Trend.Kind.STEADY || trend.kind() == Trend.Kind.TWO_POINTS && grown > 1;
+    return goesOn
+        && (grown * 50 >= first || grown >= 100)
+        && grown * average(place) * 4 >= Place.growth(place.bytes);
+  }
+
+  /** What one object of a place retains at the end, on average. */
+  private static double average(Place place) {
+    int last = place.counts.length - 1;
+    return place.bytes[last] / (double) Math.max(1, place.counts[last]);
+  }
+
+  // ---- judging
+
+  private GrowthAnswer judge() throws IOException {
+    List<Finding> findings = new ArrayList<>();
+    List<GrowthAnswer.SetAside> aside = new ArrayList<>();
+    Set<String> holders = new HashSet<>();
+    PileReport reports = new PileReport(tree, mine, actions);
+    for (Pile pile : piles) {
+      Trend trend = Trend.of(pile.series(), actions);
+      if (findings.size() >= MOST_FINDINGS && aside.size() >= MOST_SET_ASIDE) {
+        break;
+      }
+      String why = whyNot(pile, trend);
+      if (why != null) {
+        if (aside.size() < MOST_SET_ASIDE) {
+          aside.add(reports.setAside(pile, why));
+        }
+        continue;
+      }
+      Finding finding = reports.finding(pile, trend);
+      if (!holders.add(finding.heldBy())) {
+        aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
+      } else if (findings.size() < MOST_FINDINGS) {
+        findings.add(finding);
+      }
+    }
+    findings.sort(
+        Comparator.comparingDouble(
+                (Finding f) ->
+                    f.confidence()
+                        * Math.max(1, f.bytes().get(f.bytes().size() - 1) - f.bytes().get(0)))
+            .reversed());
+    return answer(findings, aside);
+  }
+
+  private String whyNot(Pile pile, Trend trend) {
+    return switch (trend.kind()) {
+      case STEADY, TWO_POINTS -> null;
+      case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
+      case SWINGS -> "goes up and down";
+      case NONE -> "did not grow from first to last";
+    };
+  }
+
+  private GrowthAnswer answer(List<Finding> findings, List<GrowthAnswer.SetAside> aside) {
+    boolean sure = findings.stream().anyMatch(finding -> finding.confidence() >= 0.5);
+    String verdict = findings.isEmpty() ? "none" : sure ? "growth" : "unclear";
+    String sentence =
+        switch (verdict) {
+          case "none" -> "No steady growth: nothing piles up from snapshot to snapshot.";
+          case "growth" -> findings.get(0).sentence();
+          default ->
+              findings.get(0).sentence()
+                  + " With two snapshots no trend can be told: take a third, or give --actions.";
+        };
+    return new GrowthAnswer(
+        snapshots.stream().map(SnapshotSummary::of).toList(),
+        actions,
+        verdict,
+        sentence,
+        Arrays.stream(tree.root.bytes).boxed().toList(),
+        findings,
+        aside);
+  }
+}

@@ -1,0 +1,292 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import lipsanon.array.IntList;
+import lipsanon.index.PackedColumn;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+
+/**
+ * What looks wrong in a single snapshot: single places that retain much through very many similar
+ * objects, threads that keep much, very long chains, classes loaded several times over. Two scans
+ * over columns; nothing is opened but what retains much.
+ */
+final class SurveyFindings {
+  private static final double LARGE = 0.1;
+  private static final double BIG = 0.05;
+  private static final int MANY = 100;
+  private static final int MOST_BIG = 4096;
+  private static final int LONG_CHAIN = 5_000;
+  private static final int MOST = 4;
+
+  private final Snapshot snapshot;
+  private final Holders holders;
+  private final PiledType piled;
+  private final double heap;
+  private final List<Finding> findings = new ArrayList<>();
+
+  private SurveyFindings(Snapshot snapshot, TypeFilter mine) {
+    this.snapshot = snapshot;
+    this.holders = new Holders(snapshot, mine);
+    this.piled = new PiledType(snapshot, holders);
+    this.heap = Math.max(1, snapshot.totals().retainedBytes());
+  }
+
+  static List<Finding> of(Snapshot snapshot, TypeFilter mine) throws IOException {
+    SurveyFindings search = new SurveyFindings(snapshot, mine);
+    search.piles();
+    search.chains();
+    search.threads();
+    search.loaders(mine);
+    search.findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
+    return List.copyOf(search.findings.subList(0, Math.min(MOST, search.findings.size())));
+  }
+
+  // ---- many similar objects below one
+
+  /** Objects of one type that one object dominates: count, bytes, and some of them. */
+  private static final class Group {
+    long count;
+    long bytes;
+    final IntList some = new IntList();
+  }
+
+  private void piles() throws IOException {
+    Map<Integer, Map<Integer, Group>> big = bigObjects();
+    PackedColumn dominators = snapshot.dominatorColumn();
+    long[] block = new long[64];
+    long blocks = dominators.count() + 63 >> 6;
+    java.util.BitSet isBig = new java.util.BitSet();
+    big.keySet().forEach(isBig::set);
+    for (long b = 0; b < blocks; b++) {
+      int size = dominators.block(b, block);
+      for (int i = 0; i < size; i++) {
+        int node = (int) (b << 6) + i;
+        int above = (int) (node - block[i]);
+        if (block[i] != 0 && isBig.get(above)) {
+          add(big.get(above), node);
+        }
+      }
+    }
+    big.forEach((node, groups) -> groups.values().removeIf(group -> !suspicious(group)));
+    for (Map.Entry<Integer, Map<Integer, Group>> entry : big.entrySet()) {
+      for (Map.Entry<Integer, Group> group : entry.getValue().entrySet()) {
+        pile(entry.getKey(), group.getKey(), group.getValue());
+      }
+    }
+  }
+
+  private boolean suspicious(Group group) {
+    return group.count >= MANY && group.bytes >= LARGE * heap;
+  }
+
+  private Map<Integer, Map<Integer, Group>> bigObjects() {
+    long units = (long) (BIG * heap) / snapshot.unitBytes();
+    Map<Integer, Map<Integer, Group>> big = new HashMap<>();
+    PackedColumn retained = snapshot.retainedColumn();
+    long[] block = new long[64];
+    long blocks = retained.count() + 63 >> 6;
+    for (long b = 0; b < blocks && big.size() < MOST_BIG; b++) {
+      int size = retained.block(b, block);
+      for (int i = 0; i < size; i++) {
+        if (block[i] >= units) {
+          big.put((int) (b << 6) + i, new TreeMap<>());
+        }
+      }
+    }
+    return big;
+  }
+
+  private void add(Map<Integer, Group> groups, int node) {
+    Group group = groups.computeIfAbsent(snapshot.type(node), key -> new Group());
+    group.count++;
+    group.bytes += snapshot.retainedBytes(node);
+    if (group.some.size() < 60) {
+      group.some.add(node);
+    }
+  }
+
+  private void pile(int holder, int type, Group group) throws IOException {
+    TypeInfo info = snapshot.types().get(type);
+    String what = piled.of(info.name(), info.library(), group.some);
+    List<Holders.Holder> fields = holders.of(holder, Set.of(info.name(), what));
+    String heldBy =
+        fields.isEmpty() ? new ObjectRows(snapshot).heldBy(holder) : fields.get(0).text();
+    double share = group.bytes / heap;
+    String sentence =
+        String.format(
+            Locale.ROOT,
+            "%,d %s retain %s (%.0f %% of the heap), held by %s.",
+            group.count,
+            what,
+            Labels.bytes(group.bytes),
+            share * 100,
+            heldBy);
+    add(
+        what,
+        heldBy,
+        snapshot.typeName(holder),
+        snapshot.id(holder),
+        group.count,
+        group.bytes,
+        Math.min(0.45, 0.15 + share / 2),
+        List.of(
+            "one place holds very many similar objects",
+            "one snapshot cannot tell whether they go on piling up"),
+        sentence,
+        new NearestPaths(snapshot).to(group.some.get(0)));
+  }
+
+  private void add(
+      String what,
+      String heldBy,
+      String container,
+      String containerId,
+      long count,
+      long bytes,
+      double confidence,
+      List<String> reasons,
+      String sentence,
+      List<Step> steps) {
+    findings.add(
+        new Finding(
+            what,
+            heldBy,
+            container,
+            containerId,
+            steps.isEmpty() ? "" : steps.get(0).via(),
+            0,
+            0,
+            List.of(count),
+            List.of(bytes),
+            confidence,
+            reasons,
+            sentence,
+            steps));
+  }
+
+  // ---- chains
+
+  private void chains() throws IOException {
+    PackedColumn depths = snapshot.depthColumn();
+    long[] block = new long[64];
+    long blocks = depths.count() + 63 >> 6;
+    long deepest = 0;
+    int node = -1;
+    for (long b = 0; b < blocks; b++) {
+      int size = depths.block(b, block);
+      for (int i = 0; i < size; i++) {
+        if (block[i] > deepest) {
+          deepest = block[i];
+          node = (int) (b << 6) + i;
+        }
+      }
+    }
+    if (deepest < LONG_CHAIN) {
+      return;
+    }
+    List<Step> steps = new NearestPaths(snapshot).to(node);
+    for (int i = 1; i < steps.size(); i++) {
+      Step step = steps.get(i);
+      if (step.repeats() >= LONG_CHAIN) {
+        int first = Selections.object(snapshot, steps.get(i - 1).id());
+        List<Holders.Holder> fields = holders.of(first, Set.of(step.type()));
+        String heldBy = fields.isEmpty() ? steps.get(i - 1).via() : fields.get(0).text();
+        long bytes = steps.get(i - 1).retainedBytes();
+        add(
+            step.type(),
+            heldBy,
+            "",
+            "",
+            step.repeats(),
+            bytes,
+            Math.min(0.4, 0.1 + bytes / heap / 2),
+            List.of("a chain this long is seldom meant"),
+            String.format(
+                Locale.ROOT,
+                "A chain of %,d %s, link by link through %s (%s), begins at %s.",
+                step.repeats(),
+                step.type(),
+                step.via(),
+                Labels.bytes(bytes),
+                heldBy),
+            steps);
+        return;
+      }
+    }
+  }
+
+  // ---- threads and loaders
+
+  private void threads() throws IOException {
+    for (RootInfo root : snapshot.roots()) {
+      long bytes = snapshot.retainedBytes(root.node());
+      if (root.kind().equals("thread") && bytes >= 2 * LARGE * heap) {
+        String name = Labels.of(snapshot, root.node());
+        add(
+            snapshot.typeName(root.node()),
+            "thread " + name,
+            "",
+            "",
+            1,
+            bytes,
+            0.12,
+            List.of("a thread keeps its local variables and thread locals as long as it runs"),
+            String.format(
+                Locale.ROOT,
+                "Thread %s (%s) keeps %s (%.0f %% of the heap) alone.",
+                name,
+                snapshot.id(root.node()),
+                Labels.bytes(bytes),
+                100 * bytes / heap),
+            new NearestPaths(snapshot).to(root.node()));
+      }
+    }
+  }
+
+  private void loaders(TypeFilter mine) {
+    Map<String, Integer> copies = new TreeMap<>();
+    for (TypeInfo type : snapshot.types()) {
+      if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {
+        copies.merge(type.name(), 1, Integer::sum);
+      }
+    }
+    String most = "";
+    int often = 2;
+    int several = 0;
+    for (Map.Entry<String, Integer> entry : copies.entrySet()) {
+      several += entry.getValue() > 1 ? 1 : 0;
+      if (entry.getValue() > often) {
+        often = entry.getValue();
+        most = entry.getKey();
+      }
+    }
+    if (!most.isEmpty()) {
+      add(
+          most,
+          "class loaders",
+          "",
+          "",
+          often,
+          0,
+          0.35,
+          List.of("class loaders of earlier loads seem to be kept"),
+          String.format(
+              Locale.ROOT,
+              "%s is loaded %,d times by different class loaders, and %,d classes more than once.",
+              most,
+              often,
+              several),
+          List.of());
+    }
+  }
+}
