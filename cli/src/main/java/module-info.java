@@ -6,7 +6,9 @@ module lipsanon.cli {
   requires com.fasterxml.jackson.core;
   requires org.apache.commons.csv;
   requires me.tongfei.progressbar;
+  requires java.management;
   requires java.net.http;
+  requires jdk.management;
 
   opens lipsanon.cli.command to
       info.picocli;

@@ -62,8 +62,12 @@ public final class KeepersQuestion {
       long[] block = new long[64];
       long blocks = dominators.count() + 63 >> 6;
       for (long b = 0; b < blocks; b++) {
-        int size = dominators.block(b, block);
         int base = (int) (b << 6);
+        if (dominators.bound(b) < (under < 0 ? 0 : base - under)
+            || dominators.least(b) > (under < 0 ? 0 : base + 63 - under)) {
+          continue;
+        }
+        int size = dominators.block(b, block);
         for (int i = 0; i < size; i++) {
           boolean child = under < 0 ? block[i] == 0 : block[i] != 0 && base + i - block[i] == under;
           if (child) {

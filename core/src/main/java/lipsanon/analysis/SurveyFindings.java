@@ -3,14 +3,14 @@ package lipsanon.analysis;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
-import lipsanon.index.PackedColumn;
+import lipsanon.index.Pile;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -22,9 +22,7 @@ import lipsanon.index.TypeInfo;
  */
 final class SurveyFindings {
   private static final double LARGE = 0.1;
-  private static final double BIG = 0.05;
   private static final int MANY = 100;
-  private static final int MOST_BIG = 4096;
   private static final int LONG_CHAIN = 5_000;
   private static final int MOST = 4;
 
@@ -53,82 +51,31 @@ final class SurveyFindings {
 
   // ---- many similar objects below one
 
-  /** Objects of one type that one object dominates: count, bytes, and some of them. */
-  private static final class Group {
-    long count;
-    long bytes;
-    final IntList some = new IntList();
-  }
-
   private void piles() throws IOException {
-    Map<Integer, Map<Integer, Group>> big = bigObjects();
-    PackedColumn dominators = snapshot.dominatorColumn();
-    long[] block = new long[64];
-    long blocks = dominators.count() + 63 >> 6;
-    java.util.BitSet isBig = new java.util.BitSet();
-    big.keySet().forEach(isBig::set);
-    for (long b = 0; b < blocks; b++) {
-      int size = dominators.block(b, block);
-      for (int i = 0; i < size; i++) {
-        int node = (int) (b << 6) + i;
-        int above = (int) (node - block[i]);
-        if (block[i] != 0 && isBig.get(above)) {
-          add(big.get(above), node);
-        }
-      }
-    }
-    big.forEach((node, groups) -> groups.values().removeIf(group -> !suspicious(group)));
-    for (Map.Entry<Integer, Map<Integer, Group>> entry : big.entrySet()) {
-      for (Map.Entry<Integer, Group> group : entry.getValue().entrySet()) {
-        pile(entry.getKey(), group.getKey(), group.getValue());
+    for (Pile pile : snapshot.piles()) {
+      if (pile.count() >= MANY && pile.bytes() >= LARGE * heap) {
+        pile(pile);
       }
     }
   }
 
-  private boolean suspicious(Group group) {
-    return group.count >= MANY && group.bytes >= LARGE * heap;
-  }
-
-  private Map<Integer, Map<Integer, Group>> bigObjects() {
-    long units = (long) (BIG * heap) / snapshot.unitBytes();
-    Map<Integer, Map<Integer, Group>> big = new HashMap<>();
-    PackedColumn retained = snapshot.retainedColumn();
-    long[] block = new long[64];
-    long blocks = retained.count() + 63 >> 6;
-    for (long b = 0; b < blocks && big.size() < MOST_BIG; b++) {
-      int size = retained.block(b, block);
-      for (int i = 0; i < size; i++) {
-        if (block[i] >= units) {
-          big.put((int) (b << 6) + i, new TreeMap<>());
-        }
-      }
-    }
-    return big;
-  }
-
-  private void add(Map<Integer, Group> groups, int node) {
-    Group group = groups.computeIfAbsent(snapshot.type(node), key -> new Group());
-    group.count++;
-    group.bytes += snapshot.retainedBytes(node);
-    if (group.some.size() < 60) {
-      group.some.add(node);
-    }
-  }
-
-  private void pile(int holder, int type, Group group) throws IOException {
-    TypeInfo info = snapshot.types().get(type);
-    String what = piled.of(info.name(), info.library(), group.some);
-    List<Holders.Holder> fields = holders.of(holder, Set.of(info.name(), what));
+  private void pile(Pile pile) throws IOException {
+    int holder = pile.holder();
+    TypeInfo info = snapshot.types().get(pile.type());
+    IntList some = new IntList();
+    some.add(pile.example());
+    String what = piled.of(info.name(), info.library(), some);
+    List<Holders.Holder> fields = holders.of(holder, new HashSet<>(List.of(info.name(), what)));
     String heldBy =
         fields.isEmpty() ? new ObjectRows(snapshot).heldBy(holder) : fields.get(0).text();
-    double share = group.bytes / heap;
+    double share = pile.bytes() / heap;
     String sentence =
         String.format(
             Locale.ROOT,
             "%,d %s retain %s (%.0f %% of the heap), held by %s.",
-            group.count,
+            pile.count(),
             what,
-            Labels.bytes(group.bytes),
+            Labels.bytes(pile.bytes()),
             share * 100,
             heldBy);
     add(
@@ -136,14 +83,14 @@ final class SurveyFindings {
         heldBy,
         snapshot.typeName(holder),
         snapshot.id(holder),
-        group.count,
-        group.bytes,
+        pile.count(),
+        pile.bytes(),
         Math.min(0.45, 0.15 + share / 2),
         List.of(
             "one place holds very many similar objects",
             "one snapshot cannot tell whether they go on piling up"),
         sentence,
-        new NearestPaths(snapshot).to(group.some.get(0)));
+        new NearestPaths(snapshot).to(pile.example()));
   }
 
   private void add(
@@ -177,21 +124,8 @@ final class SurveyFindings {
   // ---- chains
 
   private void chains() throws IOException {
-    PackedColumn depths = snapshot.depthColumn();
-    long[] block = new long[64];
-    long blocks = depths.count() + 63 >> 6;
-    long deepest = 0;
-    int node = -1;
-    for (long b = 0; b < blocks; b++) {
-      int size = depths.block(b, block);
-      for (int i = 0; i < size; i++) {
-        if (block[i] > deepest) {
-          deepest = block[i];
-          node = (int) (b << 6) + i;
-        }
-      }
-    }
-    if (deepest < LONG_CHAIN) {
+    int node = snapshot.deepest();
+    if (node < 0 || snapshot.depth(node) < LONG_CHAIN) {
       return;
     }
     List<Step> steps = new NearestPaths(snapshot).to(node);

@@ -65,12 +65,22 @@ public final class Dominators {
     return order.node;
   }
 
+  /** The number of a node's immediate dominator, 0 for the super-root and what is not retained. */
+  public int dominatorNumber(int node) {
+    int number = order.number.get(node);
+    return number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
+  }
+
+  /** The node of a number. */
+  public int node(int number) {
+    return order.node.get(number);
+  }
+
   /**
    * The immediate dominator of a node; -1 if that is the super-root or the node is not retained.
    */
   public int dominator(int node) {
-    int number = order.number.get(node);
-    int above = number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
+    int above = dominatorNumber(node);
     return above == 0 ? -1 : order.node.get(above);
   }
 

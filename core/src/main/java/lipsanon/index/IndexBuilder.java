@@ -31,6 +31,7 @@ final class IndexBuilder {
   private final Progress progress;
   private final long build = new SplittableRandom().nextLong() >>> 1;
   private long references;
+  private final PileCounter piles = new PileCounter();
 
   private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
     this.content = content;
@@ -73,7 +74,7 @@ final class IndexBuilder {
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
-          writeDominators(graph.count, dominators);
+          writeDominators(graph.count, dominators, innerRetained);
           writeRetained(graph.count, dominators, innerRetained, shallow);
           return null;
         });
@@ -162,11 +163,18 @@ final class IndexBuilder {
     }
   }
 
-  private void writeDominators(int count, Dominators dominators) throws IOException {
+  private void writeDominators(int count, Dominators dominators, LongArray innerRetained)
+      throws IOException {
+    IntArray shallow = content.shallow();
+    long large = (long) (PileCounter.LARGE * innerRetained.get(0));
     try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
       for (int n = 0; n < count; n++) {
-        int above = dominators.dominator(n);
+        int number = dominators.dominatorNumber(n);
+        int above = number == 0 ? -1 : dominators.node(number);
         out.add(above < 0 ? 0 : n - above);
+        if (above >= 0 && innerRetained.get(number) >= large) {
+          piles.add(above, original.type.get(n), n, dominators.retained(n, innerRetained, shallow));
+        }
       }
       out.finish();
     }
@@ -222,7 +230,21 @@ final class IndexBuilder {
         content.types(),
         counts,
         roots,
+        piles.largest(content.unitBytes()),
+        deepest(reached),
         content.detail());
+  }
+
+  private static int deepest(Reachability.Result reached) {
+    int deepest = -1;
+    int depth = 0;
+    for (int n = 0; n < reached.depth().length(); n++) {
+      if (reached.depth().get(n) > depth) {
+        depth = reached.depth().get(n);
+        deepest = n;
+      }
+    }
+    return deepest;
   }
 
   private long bytes(java.util.BitSet nodes) {

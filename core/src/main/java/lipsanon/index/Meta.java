@@ -21,10 +21,12 @@ import java.util.zip.CRC32C;
  *
  * <pre>
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
- *          count u32 Type*, count u32 Root*, count u32 byte* (detail), crc u32
+ *          count u32 Type*, count u32 Root*, count u32 Pile*, deepest i32,
+ *          count u32 byte* (detail), crc u32
  * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
  * Root --> node i32, kind text, detail text, thread i32
+ * Pile --> holder i32, type i32, count i64, bytes i64, example i32
  * text --> length u32, UTF-8 bytes
  * </pre>
  *
@@ -41,6 +43,8 @@ record Meta(
     List<TypeInfo> types,
     List<TypeCounts> counts,
     List<RootInfo> roots,
+    List<Pile> piles,
+    int deepest,
     byte[] detail) {
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
@@ -91,6 +95,15 @@ record Meta(
       text(out, root.detail());
       out.writeInt(root.thread());
     }
+    out.writeInt(piles.size());
+    for (Pile pile : piles) {
+      out.writeInt(pile.holder());
+      out.writeInt(pile.type());
+      out.writeLong(pile.count());
+      out.writeLong(pile.bytes());
+      out.writeInt(pile.example());
+    }
+    out.writeInt(deepest);
     out.writeInt(detail.length);
     out.write(detail);
     CRC32C crc = new CRC32C();
@@ -196,9 +209,15 @@ record Meta(
     for (int i = 0; i < rootCount; i++) {
       roots.add(new RootInfo(in.readInt(), text(in), text(in), in.readInt()));
     }
+    List<Pile> piles = new ArrayList<>();
+    for (int left = in.readInt(); left > 0; left--) {
+      piles.add(new Pile(in.readInt(), in.readInt(), in.readLong(), in.readLong(), in.readInt()));
+    }
+    int deepest = in.readInt();
     byte[] detail = in.readNBytes(in.readInt());
     Identity identity = new Identity(size, modified, hash);
-    return new Meta(build, identity, format, totals, unit, facts, types, counts, roots, detail);
+    return new Meta(
+        build, identity, format, totals, unit, facts, types, counts, roots, piles, deepest, detail);
   }
 
   private static void text(DataOutputStream out, String text) throws IOException {

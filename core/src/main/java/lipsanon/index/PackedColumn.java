@@ -2,6 +2,7 @@ package lipsanon.index;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.Objects;
 
 /** A mapped column of packed values. Safe for use by several threads. */
@@ -75,11 +76,23 @@ public final class PackedColumn {
     int width = (int) place & (1 << ColumnFormat.WIDTH_BITS) - 1;
     long word = ColumnFormat.HEADER_BYTES + (place >>> ColumnFormat.WIDTH_BITS) * Long.BYTES;
     if (width == 0) {
-      java.util.Arrays.fill(values, 0, ColumnFormat.BLOCK, least);
+      Arrays.fill(values, 0, ColumnFormat.BLOCK, least);
     } else {
       unpack(values, least, width, word);
     }
     return (int) Math.min(ColumnFormat.BLOCK, count - (block << ColumnFormat.BLOCK_SHIFT));
+  }
+
+  /** No value of a block is below this. */
+  public long least(long block) {
+    return file.longAt(directory + block * 16);
+  }
+
+  /** No value of a block is above this; costs no unpacking. */
+  public long bound(long block) {
+    long entry = directory + block * 16;
+    int width = (int) file.longAt(entry + 8) & (1 << ColumnFormat.WIDTH_BITS) - 1;
+    return width >= Long.SIZE - 1 ? Long.MAX_VALUE : file.longAt(entry) + (1L << width) - 1;
   }
 
   private void unpack(long[] values, long least, int width, long word) {

@@ -123,6 +123,16 @@ public final class Snapshot implements Closeable {
     return meta.roots();
   }
 
+  /** Very many objects of one type below one that retains much, the largest first. */
+  public List<Pile> piles() {
+    return meta.piles();
+  }
+
+  /** A retained object of the greatest depth, or -1. */
+  public int deepest() {
+    return meta.deepest();
+  }
+
   /** The roots of an object, local variables of threads included; mostly none. */
   public List<RootInfo> rootsOf(int node) {
     return rootsOfNode.getOrDefault(node, List.of());

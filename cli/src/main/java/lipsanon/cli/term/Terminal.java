@@ -10,8 +10,10 @@ import java.util.Map;
  * @param color whether to colour
  * @param unicode whether the encoding has more than ASCII
  * @param progress whether progress may be drawn on the error stream
+ * @param command how the user calls this program
  */
-public record Terminal(int width, boolean color, boolean unicode, boolean progress) {
+public record Terminal(
+    int width, boolean color, boolean unicode, boolean progress, String command) {
   private static final int DEFAULT_WIDTH = 120;
   private static final int NARROWEST = 40;
 
@@ -22,7 +24,8 @@ public record Terminal(int width, boolean color, boolean unicode, boolean progre
     boolean color = out && environment.getOrDefault("NO_COLOR", "").isEmpty();
     Charset charset = Charset.forName(System.getProperty("native.encoding", "UTF-8"));
     boolean unicode = charset.newEncoder().canEncode((char) 0x2026);
-    return new Terminal(width(environment), color, unicode, err);
+    String command = environment.getOrDefault("LIPSANON_COMMAND", "lipsanon");
+    return new Terminal(width(environment), color, unicode, err, command);
   }
 
   private static int width(Map<String, String> environment) {

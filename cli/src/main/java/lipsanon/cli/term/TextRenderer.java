@@ -3,6 +3,7 @@ package lipsanon.cli.term;
 import java.io.PrintWriter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
 import picocli.CommandLine.Help.Ansi;
 
 /** Writes a view as text for a terminal. */
@@ -43,7 +44,9 @@ public final class TextRenderer {
     out.println();
     out.println(style("bold", "Next"));
     for (String[] command : next.commands()) {
-      out.println("  " + style("fg(39)", plain(command[0])));
+      String line =
+          command[0].replaceFirst("^lipsanon ", Matcher.quoteReplacement(terminal.command() + " "));
+      out.println("  " + style("fg(39)", plain(line)));
       wrap(command[1], "      ", "faint");
     }
   }

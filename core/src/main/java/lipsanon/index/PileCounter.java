@@ -1,0 +1,67 @@
+package lipsanon.index;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.List;
+import lipsanon.array.LongIntMap;
+
+/** Counts the children of large objects by type, in the dominator tree. One thread. */
+final class PileCounter {
+  /** An object is large if it retains this share of the heap. */
+  static final double LARGE = 0.05;
+
+  private static final int LEAST_COUNT = 50;
+  private static final int MOST_SLOTS = 100_000;
+  private static final int MOST_PILES = 64;
+
+  private final LongIntMap slots = new LongIntMap();
+  private long[] keys = new long[64];
+  private long[] counts = new long[64];
+  private long[] units = new long[64];
+  private int[] examples = new int[64];
+  private long lastKey = -1;
+  private int lastSlot;
+
+  void add(int holder, int type, int node, long retainedUnits) {
+    long key = (long) holder << 32 | type;
+    int slot = key == lastKey ? lastSlot : slots.get(key);
+    if (slot < 0) {
+      if (slots.size() >= MOST_SLOTS) {
+        return;
+      }
+      slot = slots.size();
+      if (slot == keys.length) {
+        keys = Arrays.copyOf(keys, slot * 2);
+        counts = Arrays.copyOf(counts, slot * 2);
+        units = Arrays.copyOf(units, slot * 2);
+        examples = Arrays.copyOf(examples, slot * 2);
+      }
+      slots.put(key, slot);
+      keys[slot] = key;
+    }
+    lastKey = key;
+    lastSlot = slot;
+    counts[slot]++;
+    units[slot] += retainedUnits;
+    examples[slot] = node;
+  }
+
+  /** The piles that retain most. */
+  List<Pile> largest(int unitBytes) {
+    List<Pile> piles = new ArrayList<>();
+    for (int i = 0; i < slots.size(); i++) {
+      if (counts[i] >= LEAST_COUNT) {
+        piles.add(
+            new Pile(
+                (int) (keys[i] >>> 32),
+                (int) keys[i],
+                counts[i],
+                units[i] * unitBytes,
+                examples[i]));
+      }
+    }
+    piles.sort(Comparator.comparingLong(Pile::bytes).reversed());
+    return List.copyOf(piles.subList(0, Math.min(MOST_PILES, piles.size())));
+  }
+}
