@@ -58,19 +58,28 @@ public final class KeepersQuestion {
     }
 
     void scan(int under) {
+      if (under >= 0) {
+        scanBelow(under);
+        return;
+      }
+      PackedColumn top = snapshot.topColumn();
+      for (long i = 0; i < top.count(); i++) {
+        add(top.getInt(i));
+      }
+    }
+
+    private void scanBelow(int under) {
       PackedColumn dominators = snapshot.dominatorColumn();
       long[] block = new long[64];
       long blocks = dominators.count() + 63 >> 6;
       for (long b = 0; b < blocks; b++) {
         int base = (int) (b << 6);
-        if (dominators.bound(b) < (under < 0 ? 0 : base - under)
-            || dominators.least(b) > (under < 0 ? 0 : base + 63 - under)) {
+        if (dominators.bound(b) < base - under || dominators.least(b) > base + 63 - under) {
           continue;
         }
         int size = dominators.block(b, block);
         for (int i = 0; i < size; i++) {
-          boolean child = under < 0 ? block[i] == 0 : block[i] != 0 && base + i - block[i] == under;
-          if (child) {
+          if (block[i] != 0 && base + i - block[i] == under) {
             add(base + i);
           }
         }

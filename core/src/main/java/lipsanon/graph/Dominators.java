@@ -71,6 +71,11 @@ public final class Dominators {
     return number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
   }
 
+  /** Whether a node is retained. */
+  public boolean isRetained(int node) {
+    return order.number.get(node) != 0;
+  }
+
   /** The node of a number. */
   public int node(int number) {
     return order.node.get(number);

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.SplittableRandom;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
 import lipsanon.graph.Dominators;
@@ -166,15 +167,26 @@ final class IndexBuilder {
   private void writeDominators(int count, Dominators dominators, LongArray innerRetained)
       throws IOException {
     IntArray shallow = content.shallow();
+    IntList top = new IntList();
     long large = (long) (PileCounter.LARGE * innerRetained.get(0));
     try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
       for (int n = 0; n < count; n++) {
         int number = dominators.dominatorNumber(n);
         int above = number == 0 ? -1 : dominators.node(number);
+        if (above < 0 && dominators.isRetained(n)) {
+          top.add(n);
+        }
         out.add(above < 0 ? 0 : n - above);
         if (above >= 0 && innerRetained.get(number) >= large) {
           piles.add(above, original.type.get(n), n, dominators.retained(n, innerRetained, shallow));
         }
+      }
+      out.finish();
+    }
+    Path file = folder.resolve(IndexFiles.TOP.file(build));
+    try (PackedWriter out = new PackedWriter(file, build, top.size())) {
+      for (int i = 0; i < top.size(); i++) {
+        out.add(top.get(i));
       }
       out.finish();
     }

@@ -18,6 +18,10 @@ enum IndexFiles {
    * Object number less that of the dominator; 0 below the super-root and for unretained objects.
    */
   DOMINATOR,
+  /**
+   * The objects that the super-root dominates immediately, ascending: a column of its own length.
+   */
+  TOP,
   /** Depth; 0 for unretained objects. */
   DEPTH,
   /** Ordinal of {@link lipsanon.graph.Strength}. */

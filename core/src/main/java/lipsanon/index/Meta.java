@@ -49,7 +49,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 1;
+  static final int VERSION = 2;
 
   static final String NAME = "meta";
 

@@ -30,6 +30,7 @@ public final class Snapshot implements Closeable {
   private final PackedColumn depths;
   private final PackedColumn strengths;
   private final PackedColumn positions;
+  private final PackedColumn top;
   private final ListColumn inbound;
   private final Map<Integer, List<RootInfo>> rootsOfNode = new HashMap<>();
   private final ObjectReader objects;
@@ -46,6 +47,7 @@ public final class Snapshot implements Closeable {
     this.depths = column(IndexFiles.DEPTH);
     this.strengths = column(IndexFiles.STRENGTH);
     this.positions = column(IndexFiles.POSITION);
+    this.top = PackedColumn.open(folder.resolve(IndexFiles.TOP.file(meta.build())), meta.build());
     this.inbound =
         ListColumn.open(
             folder.resolve(IndexFiles.INBOUND_END.file(meta.build())),
@@ -72,7 +74,7 @@ public final class Snapshot implements Closeable {
   /** Reads all files and compares their checksums. */
   void check() throws BrokenIndexException {
     for (PackedColumn column :
-        List.of(ids, types, shallow, retained, dominators, depths, strengths, positions)) {
+        List.of(ids, types, shallow, retained, dominators, depths, strengths, positions, top)) {
       column.check();
     }
     inbound.check();
@@ -218,6 +220,11 @@ public final class Snapshot implements Closeable {
   /** The identifier as users type it: {@code 0x} and hexadecimal digits. */
   public String id(int node) {
     return "0x" + Long.toHexString(ids.get(node));
+  }
+
+  /** The objects that the super-root dominates immediately, ascending. */
+  public PackedColumn topColumn() {
+    return top;
   }
 
   /** The columns that scans over all objects need. */
