@@ -6,7 +6,10 @@ import java.util.TimerTask;
 /** Cancelled timer tasks stay in the queue until their time. */
 public final class CancelledTimers implements Program {
   /** Ready to act. */
-  public CancelledTimers() {}
+  public CancelledTimers() {
+    // the timer drops cancelled tasks only from the head of its queue: keep a live one there
+    TIMER.schedule(new Reminder(), 8_000_000L);
+  }
 
   private static final Timer TIMER = new Timer("tide-timer", true);
 

@@ -1,0 +1,115 @@
+package lipsanon.index;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.Random;
+import lipsanon.array.IntList;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Columns of every width, read one by one and by blocks, over mapped pieces of any size. */
+class ColumnTest {
+  private static final long BUILD = 4711;
+
+  @TempDir Path folder;
+
+  private long[] values(int count, int bits, long seed) {
+    Random random = new Random(seed);
+    long[] values = new long[count];
+    for (int i = 0; i < count; i++) {
+      values[i] = bits == 0 ? 42 : random.nextLong() >> (64 - bits);
+    }
+    return values;
+  }
+
+  @Test
+  void everyWidthAndPieceSize() throws Exception {
+    for (int bits = 0; bits <= 64; bits++) {
+      long[] values = values(64 * 3 + 17, bits, bits);
+      Path file = folder.resolve("c" + bits);
+      try (PackedWriter writer = new PackedWriter(file, BUILD, values.length)) {
+        for (long value : values) {
+          writer.add(value);
+        }
+        writer.finish();
+      }
+      for (int shift : new int[] {3, 4, 8, 30}) {
+        MappedColumn mapped = MappedColumn.open(file, ColumnFormat.PACKED, BUILD, shift);
+        check(PackedColumn.of(file, mapped), values);
+      }
+    }
+  }
+
+  private static void check(PackedColumn column, long[] values) throws Exception {
+    assertThat(column.count()).isEqualTo(values.length);
+    long[] block = new long[64];
+    for (int b = 0; b * 64 < values.length; b++) {
+      int size = column.block(b, block);
+      assertThat(size).isEqualTo(Math.min(64, values.length - b * 64));
+      for (int i = 0; i < size; i++) {
+        assertThat(block[i]).isEqualTo(values[b * 64 + i]);
+        assertThat(column.get(b * 64 + i)).isEqualTo(values[b * 64 + i]);
+        assertThat(column.least(b)).isLessThanOrEqualTo(block[i]);
+        assertThat(column.bound(b)).isGreaterThanOrEqualTo(block[i]);
+      }
+    }
+    column.check();
+  }
+
+  @Test
+  void listsComeBackSortedAndWithoutRepetitions() throws Exception {
+    Random random = new Random(3);
+    int[][] lists = new int[200][];
+    for (int i = 0; i < lists.length; i++) {
+      lists[i] = random.ints(random.nextInt(9), 0, Integer.MAX_VALUE).sorted().toArray();
+    }
+    lists[7] = new int[] {1, 1, 1, 5, 5, Integer.MAX_VALUE};
+    try (ListColumn.Writer writer =
+        new ListColumn.Writer(folder.resolve("e"), folder.resolve("b"), BUILD, lists.length)) {
+      for (int[] list : lists) {
+        writer.add(list, list.length);
+      }
+      writer.finish();
+    }
+    ListColumn column = ListColumn.open(folder.resolve("e"), folder.resolve("b"), BUILD);
+    for (int i = 0; i < lists.length; i++) {
+      IntList actual = column.get(i);
+      assertThat(actual.toArray()).isEqualTo(Arrays.stream(lists[i]).distinct().toArray());
+      assertThat(column.isEmpty(i)).isEqualTo(lists[i].length == 0);
+    }
+    column.check();
+  }
+
+  @Test
+  void filesOfAnotherBuildOrCutOffAreRefused() throws Exception {
+    Path file = folder.resolve("c");
+    try (PackedWriter writer = new PackedWriter(file, BUILD, 100)) {
+      for (int i = 0; i < 100; i++) {
+        writer.add(i);
+      }
+      writer.finish();
+    }
+    assertThatThrownBy(() -> PackedColumn.open(file, BUILD + 1))
+        .isInstanceOf(BrokenIndexException.class)
+        .hasMessageContaining("another build");
+    byte[] whole = Files.readAllBytes(file);
+    for (int length = 0; length < whole.length; length++) {
+      Files.write(file, Arrays.copyOf(whole, length));
+      assertThatThrownBy(() -> PackedColumn.open(file, BUILD).check())
+          .as("cut to %d", length)
+          .isInstanceOf(BrokenIndexException.class);
+    }
+  }
+
+  @Test
+  void aWriterThatGotTooFewValuesDoesNotFinish() throws Exception {
+    try (PackedWriter writer = new PackedWriter(folder.resolve("f"), BUILD, 3)) {
+      writer.add(1);
+      assertThatThrownBy(writer::finish).isInstanceOf(IllegalStateException.class);
+    }
+  }
+}
