@@ -27,6 +27,9 @@ public final class GrowthQuestion {
   /** A place is followed if it has this share of the growth of all rising places at the top. */
   private static final double LEAST_SHARE = 0.02;
 
+  /** Growth below this share of the heap does not count if it slows down. */
+  private static final double SMALL_SHARE = 0.005;
+
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final int actions;
@@ -179,11 +182,18 @@ public final class GrowthQuestion {
 
   private String whyNot(Pile pile, Trend trend) {
     return switch (trend.kind()) {
-      case STEADY, TWO_POINTS -> null;
+      case STEADY, TWO_POINTS ->
+          trend.slows() && trend.exactPerAction() == 0 && small(pile)
+              ? "slows down, and is small: a cache that is nearly full"
+              : null;
       case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
       case SWINGS -> "goes up and down";
       case NONE -> "did not grow from first to last";
     };
+  }
+
+  private boolean small(Pile pile) {
+    return Place.growth(pile.place().bytes) < SMALL_SHARE * tree.root.bytes[0];
   }
 
   private GrowthAnswer answer(List<Finding> findings, List<GrowthAnswer.SetAside> aside) {

@@ -43,6 +43,9 @@ final class ObjectRows {
     }
     Via via = up.via();
     String text = Labels.via(via);
+    if (via != null && via.kind() == Via.Kind.INTERNAL && via.name().equals("class")) {
+      text = "objects of this class";
+    }
     if (via != null && via.kind() == Via.Kind.ELEMENT) {
       text = snapshot.typeName(up.node()) + text;
     }

@@ -10,10 +10,11 @@ import java.util.Arrays;
  * @param kind what the series does
  * @param slope the median of the slopes between all pairs
  * @param rising the share of pairs that rise, less those that fall: -1 to 1
+ * @param slows whether each rise is smaller than the one before
  * @param exactPerAction if every difference is the same multiple of the actions: that multiple,
  *     else 0
  */
-record Trend(Kind kind, double slope, double rising, long exactPerAction) {
+record Trend(Kind kind, double slope, double rising, long exactPerAction, boolean slows) {
   /** What a series does. */
   enum Kind {
     /** It rises and goes on rising. */
@@ -51,7 +52,8 @@ record Trend(Kind kind, double slope, double rising, long exactPerAction) {
     Arrays.sort(slopes);
     double slope = slopes.length == 0 ? 0 : slopes[slopes.length / 2];
     double rising = slopes.length == 0 ? 0 : sum / (double) slopes.length;
-    return new Trend(kind(series, grown, rising), slope, rising, exact(series, actions));
+    return new Trend(
+        kind(series, grown, rising), slope, rising, exact(series, actions), slowing(series));
   }
 
   private static Kind kind(long[] series, long grown, double rising) {

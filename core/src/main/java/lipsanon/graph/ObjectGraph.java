@@ -40,6 +40,9 @@ public final class ObjectGraph {
   /** Edges that are soft, weak or wait for a finalizer. */
   public final SpecialEdges special;
 
+  /** For the few lists that are written anew: one for all, since each appender takes a page. */
+  private final EdgeAppender late;
+
   /** Takes what the reader built; nothing is copied. */
   public ObjectGraph(
       int count,
@@ -56,6 +59,7 @@ public final class ObjectGraph {
     this.classNode = classNode;
     this.roots = roots;
     this.special = special;
+    this.late = new EdgeAppender(edges);
   }
 
   /** The same graph with other roots. */
@@ -69,12 +73,11 @@ public final class ObjectGraph {
     for (int i = 0; i < targets.size(); i++) {
       all.add(targets.get(i));
     }
-    EdgeAppender appender = new EdgeAppender(edges);
-    appender.begin(all.size());
+    late.begin(all.size());
     for (int i = 0; i < all.size(); i++) {
-      appender.add(all.get(i));
+      late.add(all.get(i));
     }
-    firstEdge.set(node, appender.end());
+    firstEdge.set(node, late.end());
   }
 
   /** The targets of a node's stored strong edges. For tests and for rare nodes, not for loops. */

@@ -46,6 +46,7 @@ public final class JvmCapture implements AutoCloseable {
 
   /** Connects to a JVM. */
   public static JvmCapture connect(long pid) throws CaptureException {
+    SocketBridge bridge = SocketBridge.to(pid);
     try {
       VirtualMachine vm = VirtualMachine.attach(Long.toString(pid));
       try {
@@ -62,6 +63,8 @@ public final class JvmCapture implements AutoCloseable {
               + e.getMessage()
               + " (is it a JVM, of your user, and still running?)",
           e);
+    } finally {
+      bridge.close();
     }
   }
 

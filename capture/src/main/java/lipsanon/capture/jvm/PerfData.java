@@ -100,8 +100,9 @@ final class PerfData {
     long max = 0;
     for (int generation = 0; generation < 2; generation++) {
       long one = number("sun.gc.generation." + generation + ".maxCapacity");
-      // collectors with regions give the whole heap as the limit of each generation
-      max = Math.max(max, 0) == one ? max : max + Math.max(0, one);
+      // collectors with regions give the whole heap as the limit of each generation, but for some
+      // bytes
+      max = Math.abs(max - one) < 4096 ? Math.max(max, one) : max + Math.max(0, one);
     }
     return max == 0 ? -1 : max;
   }

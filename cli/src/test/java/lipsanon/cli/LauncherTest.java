@@ -1,0 +1,48 @@
+package lipsanon.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The script at the root, which {@code ./verify} has built by the time tests run. */
+class LauncherTest {
+  private static final Path ROOT = Path.of(System.getProperty("lipsanon.root", ".."));
+
+  @TempDir Path folder;
+
+  private Tool.Result launch(String... args) throws Exception {
+    String script = ROOT.toAbsolutePath().normalize().resolve("lipsanon").toString();
+    List<String> command = new java.util.ArrayList<>(List.of("bash", script));
+    command.addAll(List.of(args));
+    return Tool.execute(folder, Map.of(), command);
+  }
+
+  @Test
+  void demoEndsWithTheProof() throws Exception {
+    Tool.Result demo = launch("demo");
+    assertThat(demo.code()).as(demo.both()).isZero();
+    assertThat(demo.out())
+        .contains("portmerrow.TideBoard.subscribers")
+        .contains("exactly 40 with every action")
+        .contains("Proved: what grew before does not grow any more.");
+    Tool.Result survey = launch("survey", "lipsanon-demo/leaky/3.hprof");
+    assertThat(survey.code()).as(survey.both()).isZero();
+    assertThat(survey.out()).contains("portmerrow");
+    Tool.Result little = launch("--memory", "64m", "types", "lipsanon-demo/leaky/2.hprof");
+    assertThat(little.code()).as(little.both()).isZero();
+    Tool.Result again = launch("demo", "--dir", "lipsanon-demo/leaky");
+    assertThat(again.code()).isEqualTo(2);
+  }
+
+  @Test
+  void optionsOfItsOwn() throws Exception {
+    assertThat(launch("--version").out()).isEqualTo("lipsanon " + Main.VERSION + "\n");
+    Tool.Result wrong = launch("--memory", "lots", "--version");
+    assertThat(wrong.code()).isEqualTo(2);
+    assertThat(wrong.err()).contains("--memory takes a size");
+  }
+}
