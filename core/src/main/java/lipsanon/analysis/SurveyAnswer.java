@@ -8,7 +8,7 @@ import lipsanon.index.Totals;
  * A first look.
  *
  * @param snapshot of which snapshot
- * @param version the format with its version
+ * @param format the format with its version
  * @param totals sums
  * @param unretainedObjects objects that nothing keeps
  * @param unretainedBytes their shallow sizes
@@ -24,7 +24,7 @@ import lipsanon.index.Totals;
  */
 public record SurveyAnswer(
     SnapshotSummary snapshot,
-    String version,
+    String format,
     Totals totals,
     long unretainedObjects,
     long unretainedBytes,

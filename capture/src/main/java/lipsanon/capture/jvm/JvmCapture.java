@@ -235,8 +235,10 @@ public final class JvmCapture implements AutoCloseable {
   }
 
   private static void restrict(Path file) throws IOException {
-    if (Files.getFileStore(file).supportsFileAttributeView("posix")) {
+    try {
       Files.setPosixFilePermissions(file, PosixFilePermissions.fromString("rw-------"));
+    } catch (UnsupportedOperationException e) {
+      // a file system without modes has nothing to restrict
     }
   }
 

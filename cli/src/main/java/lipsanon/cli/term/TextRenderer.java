@@ -25,7 +25,8 @@ public final class TextRenderer {
     boolean first = true;
     for (View.Block block : view.blocks()) {
       if (block instanceof View.Heading heading) {
-        out.println((first ? "" : System.lineSeparator()) + style("bold", plain(heading.text())));
+        out.print(first ? "" : System.lineSeparator());
+        wrap(heading.text(), "", "bold");
       } else if (block instanceof View.Line line) {
         wrap(line.text(), "", "");
       } else if (block instanceof View.Warning warning) {

@@ -22,6 +22,9 @@ abstract class Addresses {
   /** Tells each address in ascending order. */
   abstract void forEach(Sink sink) throws java.io.IOException;
 
+  /** The same for one of several parts, with the first address of the next part at its end. */
+  abstract void forEach(int part, int parts, Sink sink) throws java.io.IOException;
+
   /** Hears addresses in ascending order (unsigned). */
   interface Sink {
     void address(int rank, long address) throws java.io.IOException;
@@ -70,7 +73,14 @@ abstract class Addresses {
 
     @Override
     void forEach(Sink sink) throws java.io.IOException {
-      for (int i = 0; i < flipped.length; i++) {
+      forEach(0, 1, sink);
+    }
+
+    @Override
+    void forEach(int part, int parts, Sink sink) throws java.io.IOException {
+      int from = (int) ((long) flipped.length * part / parts);
+      int to = (int) ((long) flipped.length * (part + 1) / parts);
+      for (int i = from; i < Math.min(flipped.length, to + 1); i++) {
         sink.address(i, flipped[i] ^ Long.MIN_VALUE);
       }
     }

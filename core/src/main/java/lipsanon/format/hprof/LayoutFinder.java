@@ -32,6 +32,15 @@ final class LayoutFinder {
     }
   }
 
+  /** Adds what another noted. */
+  void join(LayoutFinder other) {
+    for (int type = 0; type < smallest.length; type++) {
+      for (int length = 0; length < LONGEST; length++) {
+        smallest[type][length] = Math.min(smallest[type][length], other.smallest[type][length]);
+      }
+    }
+  }
+
   /** The layout that explains most; that of a default VM where nothing speaks against it. */
   VmLayout find() {
     VmLayout best = null;

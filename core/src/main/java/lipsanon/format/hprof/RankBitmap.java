@@ -109,13 +109,24 @@ final class RankBitmap extends Addresses {
 
   @Override
   void forEach(Sink sink) throws IOException {
-    int rank = 0;
-    for (int slot = 0; slot < pages.length; slot++) {
+    forEach(0, 1, sink);
+  }
+
+  @Override
+  void forEach(int part, int parts, Sink sink) throws IOException {
+    int from = (int) ((long) pages.length * part / parts);
+    int to = (int) ((long) pages.length * (part + 1) / parts);
+    for (int slot = from; slot < pages.length; slot++) {
       long base = pages[slot] << AddressCollector.PAGE_SHIFT;
       for (int w = 0; w < WORDS; w++) {
-        int bits = (int) words[slot * WORDS + w];
+        long word = words[slot * WORDS + w];
+        int rank = (int) (word >>> 32);
+        int bits = (int) word;
         while (bits != 0) {
           sink.address(rank++, base + (w * 32L + Integer.numberOfTrailingZeros(bits)) * 8);
+          if (slot >= to) {
+            return;
+          }
           bits &= bits - 1;
         }
       }

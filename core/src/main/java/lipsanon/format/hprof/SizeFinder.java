@@ -1,14 +1,17 @@
 package lipsanon.format.hprof;
 
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
+import lipsanon.graph.Workers;
 
 /**
  * Finds the shallow size of every object: of arrays by the layout, of instances by the layout and
@@ -22,6 +25,9 @@ import lipsanon.array.LongArray;
 final class SizeFinder {
   /** From so many instances on, a distance that all of them keep is no hole but the size. */
   private static final int ENOUGH = 6;
+
+  /** So many threads work on it. */
+  private static final int PARTS = 2;
 
   /** More than any class is enlarged by: two contended groups with their padding. */
   private static final int MOST_PADDING = 1024;
@@ -81,6 +87,7 @@ final class SizeFinder {
     final int[] instances;
     final Map<Long, Long> mirrors = new HashMap<>();
     private long previous;
+    private boolean begun;
 
     Distances(HprofTypes types, IntArray type, IntArray length, int idSize) {
       this.types = types;
@@ -96,10 +103,21 @@ final class SizeFinder {
 
     @Override
     public void address(int rank, long address) {
-      if (rank > 0) {
+      if (begun) {
         distance(rank - 1, previous, address - previous);
       }
+      begun = true;
       previous = address;
+    }
+
+    /** Adds what was found in another part of the addresses. */
+    void join(Distances other) {
+      finder.join(other.finder);
+      mirrors.putAll(other.mirrors);
+      for (int t = 0; t < smallest.length; t++) {
+        smallest[t] = Math.min(smallest[t], other.smallest[t]);
+        instances[t] += other.instances[t];
+      }
     }
 
     void distance(int node, long address, long distance) {
@@ -148,9 +166,17 @@ final class SizeFinder {
       LongArray position,
       int unitShift,
       int idSize)
-      throws IOException {
-    Distances distances = new Distances(types, type, length, idSize);
-    addresses.forEach(distances);
+      throws Exception {
+    Distances[] found = new Distances[PARTS];
+    overParts(
+        part -> {
+          found[part] = new Distances(types, type, length, idSize);
+          addresses.forEach(part, PARTS, found[part]);
+        });
+    Distances distances = found[0];
+    for (int part = 1; part < PARTS; part++) {
+      distances.join(found[part]);
+    }
     VmLayout layout = distances.finder.find();
     SizeFinder finder = new SizeFinder(types, layout, distances);
     finder.findMirrorBase();
@@ -160,19 +186,41 @@ final class SizeFinder {
     }
     Map<Integer, Long> mirrors = finder.mirrorSizes(addresses);
     int[] elements = elementTypes(types);
-    for (int n = 0; n < length.length(); n++) {
-      int t = type.get(n);
-      long bytes;
-      if (elements[t] != 0) {
-        bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
-      } else if (t == types.classType()) {
-        bytes = mirrors.getOrDefault(n, finder.mirrorBase);
-      } else {
-        bytes = finder.size[t];
-      }
-      length.set(n, (int) (bytes >>> unitShift));
-    }
+    overParts(
+        part -> {
+          int from = (int) ((long) length.length() * part / PARTS);
+          int to = (int) ((long) length.length() * (part + 1) / PARTS);
+          for (int n = from; n < to; n++) {
+            int t = type.get(n);
+            long bytes;
+            if (elements[t] != 0) {
+              bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
+            } else if (t == types.classType()) {
+              bytes = mirrors.getOrDefault(n, finder.mirrorBase);
+            } else {
+              bytes = finder.size[t];
+            }
+            length.set(n, (int) (bytes >>> unitShift));
+          }
+        });
     return new Result(layout, finder.estimated);
+  }
+
+  private interface PartWork {
+    void run(int part) throws IOException;
+  }
+
+  private static void overParts(PartWork work) throws Exception {
+    List<Callable<Void>> works = new ArrayList<>();
+    for (int i = 0; i < PARTS; i++) {
+      int part = i;
+      works.add(
+          () -> {
+            work.run(part);
+            return null;
+          });
+    }
+    Workers.all(works);
   }
 
   // ---- instances
