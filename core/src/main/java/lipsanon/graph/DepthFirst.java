@@ -89,18 +89,27 @@ final class DepthFirst {
     return any;
   }
 
+  /**
+   * Counts the nodes that are no leaves, and marks those among them that have no edges but that to
+   * a class object of interest: so the search need not look at the types of leaves.
+   */
   private int countInner() {
     int inner = 0;
     for (int n = 0; n < graph.count; n++) {
-      if (!isLeaf(n)) {
+      if (graph.firstEdge.get(n) >= 0) {
         inner++;
+      } else if (anyClassTarget && classTarget[graph.type.get(n)] >= 0) {
+        graph.firstEdge.set(n, ObjectGraph.CLASS_EDGE_ONLY);
+        inner++;
+      } else {
+        graph.firstEdge.set(n, ObjectGraph.NO_EDGES);
       }
     }
     return inner;
   }
 
   private boolean isLeaf(int n) {
-    return graph.firstEdge.get(n) < 0 && !(anyClassTarget && classTarget[graph.type.get(n)] >= 0);
+    return graph.firstEdge.get(n) == ObjectGraph.NO_EDGES;
   }
 
   private void run(Progress progress) {
@@ -156,30 +165,9 @@ final class DepthFirst {
           progress.at(count);
         }
       } else {
-        current = classChild(current, edges);
+        current = parent.get(current);
       }
     }
-  }
-
-  /** When the edges of a node are done: its class object, if that has no number yet, or back. */
-  private int classChild(int current, IntPages.Cursor edges) {
-    if (anyClassTarget) {
-      int cls = classTarget[graph.type.get(node.get(current))];
-      if (cls >= 0) {
-        int other = number.get(cls);
-        if (other == 0 && isLeaf(cls)) {
-          number.set(cls, ~current);
-        } else if (other == 0) {
-          return enter(cls, current, edges);
-        } else if (other > 0 && other != current && parent.get(other) != current) {
-          noteCross(other, current);
-        } else if (other < 0 && ~other != current) {
-          leafTargets.add(cls);
-          leafSources.add(current);
-        }
-      }
-    }
-    return parent.get(current);
   }
 
   private void noteCross(int target, int source) {
@@ -201,9 +189,33 @@ final class DepthFirst {
     parent.set(mine, from);
     int at = graph.firstEdge.get(n);
     cursor.set(mine, at);
-    if (at < 0) {
-      return mine;
+    int cls = anyClassTarget ? classTarget[graph.type.get(n)] : -1;
+    if (at >= 0) {
+      leaves(at, mine, edges);
     }
+    return cls < 0 ? mine : enterClass(cls, mine, edges);
+  }
+
+  /**
+   * The class object comes before all other inner targets; it is nearly always numbered already.
+   */
+  private int enterClass(int cls, int mine, IntPages.Cursor edges) {
+    int other = number.get(cls);
+    if (other == 0 && isLeaf(cls)) {
+      number.set(cls, ~mine);
+    } else if (other == 0) {
+      return enter(cls, mine, edges);
+    } else if (other > 0 && other != mine && other != Integer.MAX_VALUE) {
+      noteCross(other, mine);
+    } else if (other < 0 && other != ~0 && other != ~mine) {
+      leafTargets.add(cls);
+      leafSources.add(mine);
+    }
+    return mine;
+  }
+
+  private void leaves(int first, int mine, IntPages.Cursor edges) {
+    int at = first;
     int edge;
     do {
       edge = edges.get(at++);
@@ -218,6 +230,5 @@ final class DepthFirst {
         leafSources.add(mine);
       }
     } while (edge >= 0);
-    return mine;
   }
 }

@@ -16,6 +16,11 @@ public final class ObjectGraph {
   /** In {@code firstEdge}: the node has no strong edges but that to its class object, if any. */
   public static final int NO_EDGES = -1;
 
+  /**
+   * In {@code firstEdge}: as {@link #NO_EDGES}, and the class object's dominator hangs on the node.
+   */
+  static final int CLASS_EDGE_ONLY = -2;
+
   /** Number of objects. */
   public final int count;
 

@@ -21,10 +21,13 @@ import lipsanon.io.Progress;
  * when a level is wide. What only soft references keep, and then what only waits for a finalizer,
  * is found by a relaxation in order of depth that also corrects the depths of strong objects to
  * which these open a shorter way. Time is linear in nodes and edges but for that correction, which
- * is a Dijkstra search over what changes; 4 bytes a node, and up to 8 for the frontiers.
+ * is a Dijkstra search over what changes; 4 bytes a node, and the frontiers.
  */
 public final class Reachability {
-  private static final int PARALLEL_FROM = 1 << 15;
+  /** A level with more than this part of all nodes is expanded by going through all of them. */
+  private static final int WIDE = 40;
+
+  private static final int SCAN_FROM = 1 << 14;
 
   /** Retained objects that only soft references keep. */
   private final BitSet soft = new BitSet();
@@ -37,6 +40,7 @@ public final class Reachability {
   private final int[] classNode;
   private int[] roots;
   private long retained;
+  private boolean openClasses = true;
 
   private Reachability(ObjectGraph graph, Space space) {
     this.graph = graph;
@@ -106,80 +110,147 @@ public final class Reachability {
         frontier.add(root);
       }
     }
-    int threads = Workers.threads();
     int level = 1;
     IntList spare = new IntList();
-    while (!frontier.isEmpty()) {
-      if (frontier.size() < PARALLEL_FROM || threads == 1) {
+    long size = frontier.size();
+    while (size > 0) {
+      lookForOpenClasses(level);
+      if (size > graph.count / WIDE && size >= SCAN_FROM) {
+        size = scanLevel(level);
+        frontier = null;
+      } else {
+        if (frontier == null) {
+          frontier = collect(level);
+        }
         spare.clear();
-        expand(frontier, 0, frontier.size(), level, spare);
+        expand(frontier, level, spare);
         IntList done = frontier;
         frontier = spare;
         spare = done;
-      } else {
-        frontier = expandInParallel(frontier, level, threads);
+        size = frontier.size();
       }
-      retained += frontier.size();
-      progress.at(retained);
+      retained += size;
+      progress.at(Math.min(retained, graph.count));
       level++;
     }
     retained = countRetained();
   }
 
-  private IntList expandInParallel(IntList frontier, int level, int threads) throws Exception {
+  /**
+   * Expands a wide level by going through all nodes in order, in place of a queue: then everything
+   * but the targets is read in the order of memory. Several threads take a range of nodes each. Two
+   * of them may find the same node at once: both then write the same depth, which does no harm.
+   *
+   * @return about how many nodes were found
+   */
+  private long scanLevel(int level) throws Exception {
+    int threads = Workers.threads();
+    long[] found = new long[threads];
     List<Callable<Void>> works = new ArrayList<>();
-    IntList[] parts = new IntList[threads];
     for (int i = 0; i < threads; i++) {
-      int from = (int) ((long) frontier.size() * i / threads);
-      int to = (int) ((long) frontier.size() * (i + 1) / threads);
-      IntList part = new IntList(to - from);
-      parts[i] = part;
+      int part = i;
       works.add(
           () -> {
-            expand(frontier, from, to, level, part);
+            int from = (int) ((long) graph.count * part / threads);
+            int to = (int) ((long) graph.count * (part + 1) / threads);
+            found[part] = scan(from, to, level);
             return null;
           });
     }
     Workers.all(works);
-    IntList next = parts[0];
-    for (int i = 1; i < threads; i++) {
-      for (int k = 0; k < parts[i].size(); k++) {
-        next.add(parts[i].get(k));
+    return Arrays.stream(found).sum();
+  }
+
+  private long scan(int from, int to, int level) {
+    final IntArray firstEdge = graph.firstEdge;
+    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntArray depth = this.depth;
+    final IntArray type = graph.type;
+    final int[] classNode = this.classNode;
+    final boolean openClasses = this.openClasses;
+    long found = 0;
+    for (int node = from; node < to; node++) {
+      if (depth.get(node) != level) {
+        continue;
+      }
+      if (openClasses) {
+        int cls = classNode[type.get(node)];
+        if (cls >= 0 && depth.get(cls) == 0) {
+          depth.set(cls, level + 1);
+          found++;
+        }
+      }
+      int at = firstEdge.get(node);
+      while (at >= 0) {
+        int edge = edges.get(at++);
+        int target = edge < 0 ? ~edge : edge;
+        if (depth.get(target) == 0) {
+          depth.set(target, level + 1);
+          found++;
+        }
+        if (edge < 0) {
+          break;
+        }
       }
     }
-    return next;
+    return found;
+  }
+
+  private IntList collect(int level) {
+    IntList nodes = new IntList();
+    for (int n = 0; n < graph.count; n++) {
+      if (depth.get(n) == level) {
+        nodes.add(n);
+      }
+    }
+    return nodes;
   }
 
   /**
-   * Visits the edges of frontier nodes. Two threads may find the same node at once: both then write
-   * the same depth, and the node is expanded twice, which does no harm.
+   * Once every class object is found, the types of objects need not be looked at any more: that
+   * saves one cache miss an object. Looked at on the first levels, and now and then on the later
+   * ones.
    */
-  private void expand(IntList frontier, int from, int to, int level, IntList next) {
+  private void lookForOpenClasses(int level) {
+    if (openClasses && (level < 64 || level % 1024 == 0)) {
+      openClasses = false;
+      for (int cls : classNode) {
+        if (cls >= 0 && depth.get(cls) == 0) {
+          openClasses = true;
+          return;
+        }
+      }
+    }
+  }
+
+  private void expand(IntList frontier, int level, IntList next) {
     final IntArray firstEdge = graph.firstEdge;
     final IntPages.Cursor edges = graph.edges.cursor();
     final IntArray type = graph.type;
     final IntArray depth = this.depth;
     final int[] classNode = this.classNode;
-    for (int i = from; i < to; i++) {
+    final boolean openClasses = this.openClasses;
+    for (int i = 0; i < frontier.size(); i++) {
       int node = frontier.get(i);
-      int cls = classNode[type.get(node)];
-      if (cls >= 0 && depth.get(cls) == 0) {
-        depth.set(cls, level + 1);
-        next.add(cls);
+      if (openClasses) {
+        int cls = classNode[type.get(node)];
+        if (cls >= 0 && depth.get(cls) == 0) {
+          depth.set(cls, level + 1);
+          next.add(cls);
+        }
       }
       int at = firstEdge.get(node);
-      if (at < 0) {
-        continue;
-      }
-      int edge;
-      do {
-        edge = edges.get(at++);
+      while (at >= 0) {
+        int edge = edges.get(at++);
         int target = edge < 0 ? ~edge : edge;
         if (depth.get(target) == 0) {
           depth.set(target, level + 1);
           next.add(target);
         }
-      } while (edge >= 0);
+        if (edge < 0) {
+          break;
+        }
+      }
     }
   }
 

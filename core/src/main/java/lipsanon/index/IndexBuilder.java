@@ -76,6 +76,10 @@ final class IndexBuilder {
     works.add(
         () -> {
           writeDominators(graph.count, dominators, innerRetained);
+          return null;
+        });
+    works.add(
+        () -> {
           writeRetained(graph.count, dominators, innerRetained, shallow);
           return null;
         });
