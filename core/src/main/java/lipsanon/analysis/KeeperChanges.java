@@ -52,7 +52,10 @@ final class KeeperChanges {
   private static DiffAnswer.KeeperChange row(Snapshot after, Place place) {
     StringBuilder path = new StringBuilder();
     for (Place at = place; !at.isTop(); at = at.parent) {
-      String step = at.parent.isTop() ? at.type + " (" + at.via + ")" : at.via;
+      String step =
+          at.parent.isTop()
+              ? at.type + (at.via.startsWith("(") ? " " + at.via : " (" + at.via + ")")
+              : at.via;
       path.insert(0, step + (path.length() > 0 ? " → " : ""));
     }
     IntList heads = place.heads.get(1);

@@ -73,6 +73,7 @@ final class DiffCommand extends SnapshotCommand {
     if (answer.types().isEmpty()) {
       return view.line("No type changed in count or size.");
     }
+    keepers(view, answer);
     view.line(
         Format.count(answer.changedTypes())
             + " types changed; the first "
@@ -100,9 +101,12 @@ final class DiffCommand extends SnapshotCommand {
     }
     view.table(table);
     view.line("retained: a lower bound of what the type's objects retain together.");
-    keepers(view, answer);
     references(view, answer);
-    String type = quote(answer.types().get(0).type());
+    String type =
+        quote(
+            answer.references().isEmpty()
+                ? answer.types().get(0).type()
+                : answer.references().get(0).type());
     return view.next("lipsanon why " + file(answer.after()) + " " + type, "what keeps these alive");
   }
 

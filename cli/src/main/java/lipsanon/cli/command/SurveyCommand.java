@@ -98,16 +98,18 @@ final class SurveyCommand extends SnapshotCommand {
             + answer.layout().alignmentBytes()
             + (answer.estimatedTypes().isEmpty()
                 ? "; every size is exact."
-                : "; sizes of "
-                    + answer.estimatedTypes().size()
-                    + " types are estimates (--json)."));
+                : "; estimated: " + String.join(", ", answer.estimatedTypes()) + "."));
     String name = file(answer.snapshot());
     if (!answer.keepers().isEmpty()) {
       String first = answer.keepers().get(0).id();
       view.next("lipsanon keepers " + name + " --under " + first, "what the largest keeper keeps");
     }
     if (!answer.types().isEmpty()) {
-      String type = quote(answer.types().get(0).type());
+      String type =
+          quote(
+              answer.findings().isEmpty()
+                  ? answer.types().get(0).type()
+                  : answer.findings().get(0).what());
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
     return view.next(

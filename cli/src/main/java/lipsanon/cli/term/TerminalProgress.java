@@ -4,7 +4,7 @@ import java.io.PrintWriter;
 import java.time.Duration;
 import java.util.concurrent.CancellationException;
 import lipsanon.io.Progress;
-import me.tongfei.progressbar.ConsoleProgressBarConsumer;
+import me.tongfei.progressbar.DelegatingProgressBarConsumer;
 import me.tongfei.progressbar.ProgressBar;
 import me.tongfei.progressbar.ProgressBarBuilder;
 import me.tongfei.progressbar.ProgressBarStyle;
@@ -13,10 +13,13 @@ import me.tongfei.progressbar.ProgressBarStyle;
 public final class TerminalProgress implements Progress, AutoCloseable {
   private static final int WIDTH = 90;
   private static final int EVERY_MILLIS = 150;
+  private static final long PATIENCE_NANOS = 700_000_000L;
 
   private final PrintWriter err;
   private final boolean draws;
+  private final long begun = System.nanoTime();
   private ProgressBar bar;
+  private volatile boolean drawn;
   private volatile boolean cancelled;
 
   /** With {@code draws} false, says only what the user must know. */
@@ -39,14 +42,22 @@ public final class TerminalProgress implements Progress, AutoCloseable {
               .setInitialMax(total > 0 ? total : -1)
               .setUpdateIntervalMillis(EVERY_MILLIS)
               .setStyle(ProgressBarStyle.ASCII)
-              .setConsumer(new ConsoleProgressBarConsumer(System.err, WIDTH))
+              .setConsumer(new DelegatingProgressBarConsumer(this::draw, WIDTH))
               .setEtaFunction(
                   state ->
                       state.getCurrent() <= state.getStart()
                           ? java.util.Optional.empty()
                           : java.util.Optional.of(remaining(state)))
-              .clearDisplayOnFinish()
               .build();
+    }
+  }
+
+  /** Draws over the line before; what is over in a moment is not drawn at all. */
+  private void draw(String line) {
+    if (System.nanoTime() - begun > PATIENCE_NANOS) {
+      err.print("\r" + line);
+      err.flush();
+      drawn = true;
     }
   }
 
@@ -79,6 +90,11 @@ public final class TerminalProgress implements Progress, AutoCloseable {
     if (bar != null) {
       bar.close();
       bar = null;
+      if (drawn) {
+        err.print("\r" + " ".repeat(WIDTH) + "\r");
+        err.flush();
+        drawn = false;
+      }
     }
   }
 
