@@ -66,6 +66,7 @@ final class DemoCommand extends SnapshotCommand {
         new View()
             .heading("Step 4. After the fix (vessels that leave are taken off the tide board)"));
     GrowthAnswer fixed = rehearse(true, folder.resolve("fixed"));
+    context.out().println();
     tell(new View().heading("Step 5. Is it gone? (`lipsanon prove ... --against ...`)"));
     ProofAnswer proof = ProofAnswer.of(growth, fixed);
     View last = ProveCommand.view(proof, format());

@@ -1,6 +1,7 @@
 package lipsanon.cli.command;
 
 import java.nio.file.Path;
+import java.util.Arrays;
 import lipsanon.analysis.DiffAnswer;
 import lipsanon.analysis.DiffQuestion;
 import lipsanon.cli.Context;
@@ -15,6 +16,8 @@ import picocli.CommandLine.Parameters;
 
 @Command(name = "diff", description = "What changed between two snapshots?")
 final class DiffCommand extends SnapshotCommand {
+  private static final int TAIL = 3;
+
   @Parameters(index = "0", paramLabel = "BEFORE", description = "The earlier snapshot.")
   private Path before;
 
@@ -74,7 +77,7 @@ final class DiffCommand extends SnapshotCommand {
       return view.line("No type changed in count or size.");
     }
     keepers(view, answer);
-    view.line(
+    view.heading(
         Format.count(answer.changedTypes())
             + " types changed; the first "
             + answer.types().size()
@@ -132,9 +135,17 @@ final class DiffCommand extends SnapshotCommand {
                   : Format.count(row.countBefore()) + " → " + Format.count(row.countAfter()),
               Long.toString(row.countAfter())),
           row.type(),
-          row.path());
+          tail(row.path()));
     }
     view.table(table);
+  }
+
+  /** The end of a path, which is nearest to the objects; the whole is in the JSON. */
+  private static String tail(String path) {
+    String[] steps = path.split(" → ");
+    return steps.length <= TAIL
+        ? path
+        : "… → " + String.join(" → ", Arrays.copyOfRange(steps, steps.length - TAIL, steps.length));
   }
 
   private void references(View view, DiffAnswer answer) {
