@@ -42,7 +42,7 @@ public final class JvmTargets {
     if (command.isEmpty()) {
       return null;
     }
-    boolean readable = Files.isReadable(process.resolve("maps"));
+    boolean readable = canRead(process.resolve("maps"));
     boolean java = Path.of(command.get(0)).endsWith("java");
     if (readable ? !loadsJvm(process) : !java) {
       return null;
@@ -64,6 +64,15 @@ public final class JvmTargets {
         data.heapUsed(),
         data.heapMax(),
         "yes");
+  }
+
+  /** The mode of such a file says that all may read it; whether one may, only opening it tells. */
+  private static boolean canRead(Path file) {
+    try (var in = Files.newInputStream(file)) {
+      return in.read() >= 0;
+    } catch (IOException e) {
+      return false;
+    }
   }
 
   private static boolean loadsJvm(Path process) {
