@@ -2,7 +2,7 @@ package lipsanon.array;
 
 /** Longs on the heap. */
 final class HeapLongArray extends LongArray {
-  private final long[] values;
+  private long[] values;
 
   HeapLongArray(int length) {
     values = new long[length];
@@ -21,6 +21,11 @@ final class HeapLongArray extends LongArray {
   @Override
   public void set(int index, long value) {
     values[index] = value;
+  }
+
+  @Override
+  public void release() {
+    values = new long[0];
   }
 
   @Override

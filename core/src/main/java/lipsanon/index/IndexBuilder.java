@@ -50,7 +50,15 @@ final class IndexBuilder {
   }
 
   private void run(Identity identity) throws Exception {
-    Reachability.Result reached = Reachability.compute(original, space, progress);
+    // the places take 8 bytes an object, which the graph needs more urgently
+    Workers.Task<Void> places = Workers.start("lipsanon-places", this::writePositions);
+    Reachability.Result reached;
+    try {
+      reached = Reachability.compute(original, space, progress);
+    } finally {
+      places.join();
+    }
+    content.positions().release();
     ObjectGraph graph = reached.graph();
     Workers.Task<Void> side =
         Workers.start(
@@ -94,35 +102,38 @@ final class IndexBuilder {
     meta(identity, reached, innerRetained.get(0), totals[0]).write(folder);
   }
 
+  private Void writePositions() throws IOException {
+    try (PackedWriter out = column(IndexFiles.POSITION)) {
+      LongArray positions = content.positions();
+      for (int n = 0; n < original.count; n++) {
+        out.add(positions.get(n) - 1);
+      }
+      out.finish();
+    }
+    return null;
+  }
+
   private PackedWriter column(IndexFiles file) throws IOException {
     return new PackedWriter(folder.resolve(file.file(build)), build, original.count);
   }
 
   /** Columns that need no dominators. */
   private void writeKnown(Reachability.Result reached) throws IOException {
-    int count = original.count;
     try (PackedWriter out = column(IndexFiles.ID)) {
       content.ids().feed(out::add);
-      out.finish();
-    }
-    try (PackedWriter out = column(IndexFiles.POSITION)) {
-      LongArray positions = content.positions();
-      for (int n = 0; n < count; n++) {
-        out.add(positions.get(n) - 1);
-      }
       out.finish();
     }
     writeInts(IndexFiles.TYPE, original.type);
     writeInts(IndexFiles.DEPTH, reached.depth());
     try (PackedWriter out = column(IndexFiles.SHALLOW)) {
       IntArray shallow = content.shallow();
-      for (int n = 0; n < count; n++) {
+      for (int n = 0; n < original.count; n++) {
         out.add(Integer.toUnsignedLong(shallow.get(n)));
       }
       out.finish();
     }
     try (PackedWriter out = column(IndexFiles.STRENGTH)) {
-      for (int n = 0; n < count; n++) {
+      for (int n = 0; n < original.count; n++) {
         out.add(reached.strength(n).ordinal());
       }
       out.finish();
