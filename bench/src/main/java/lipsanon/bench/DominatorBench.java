@@ -100,8 +100,6 @@ public final class DominatorBench {
     }
   }
 
-  // ---- hard graphs
-
   private interface Edges {
     /** Fills in the targets of a node and says how many. */
     int of(int node, int[] targets);
@@ -205,8 +203,6 @@ public final class DominatorBench {
     return new ObjectGraph(
         count, first, pages, space.ints(count), new int[] {-1}, roots, new SpecialEdges());
   }
-
-  // ---- for the C++ programs
 
   /**
    * Big-endian: count of nodes with the super-root (u4), count of edges (u8), then for each node

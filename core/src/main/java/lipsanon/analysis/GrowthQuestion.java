@@ -145,8 +145,6 @@ public final class GrowthQuestion {
     return place.bytes[last] / (double) Math.max(1, place.counts[last]);
   }
 
-  // ---- judging
-
   private GrowthAnswer judge() throws IOException {
     List<Finding> findings = new ArrayList<>();
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();

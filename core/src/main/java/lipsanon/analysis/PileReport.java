@@ -42,8 +42,6 @@ final class PileReport {
     return Arrays.stream(values).boxed().toList();
   }
 
-  // ---- what
-
   /** Evenly spaced objects of a place, those held by their like included. */
   private IntList sample(Place place) {
     IntList all = new IntList();
@@ -70,8 +68,6 @@ final class PileReport {
   private String what(Place place) throws IOException {
     return piled.of(place.type, place.library, sample(place));
   }
-
-  // ---- held by
 
   /** What holds a pile, with what else is known of it. */
   private static final class HeldBy {
@@ -223,8 +219,6 @@ final class PileReport {
     }
     return best;
   }
-
-  // ---- the finding
 
   Finding finding(GrowthQuestion.Pile pile, Trend trend) throws IOException {
     Place place = pile.place();

@@ -67,11 +67,7 @@ final class PlaceTree {
   private void open(Place place, int s, Groups groups) throws IOException {
     Snapshot snapshot = snapshots.get(s);
     DominatorChildren below = children.get(s);
-    IntList pending = new IntList();
-    IntList heads = place.heads.get(s);
-    for (int i = 0; i < heads.size(); i++) {
-      pending.add(heads.get(i));
-    }
+    IntList pending = copyOfHeads(place, s);
     while (!pending.isEmpty()) {
       int node = pending.removeLast();
       int count = below.count(node);
@@ -86,6 +82,15 @@ final class PlaceTree {
         }
       }
     }
+  }
+
+  private static IntList copyOfHeads(Place place, int s) {
+    IntList heads = place.heads.get(s);
+    IntList copy = new IntList(heads.size());
+    for (int i = 0; i < heads.size(); i++) {
+      copy.add(heads.get(i));
+    }
+    return copy;
   }
 
   private static boolean isLike(Snapshot snapshot, Place place, int child) {
@@ -119,11 +124,7 @@ final class PlaceTree {
   private long closure(Place place, int s, long[] shallow) {
     Snapshot snapshot = snapshots.get(s);
     DominatorChildren below = children.get(s);
-    IntList pending = new IntList();
-    IntList heads = place.heads.get(s);
-    for (int i = 0; i < heads.size(); i++) {
-      pending.add(heads.get(i));
-    }
+    IntList pending = copyOfHeads(place, s);
     long count = 0;
     while (!pending.isEmpty()) {
       int node = pending.removeLast();

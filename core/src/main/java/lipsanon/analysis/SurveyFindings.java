@@ -49,8 +49,6 @@ final class SurveyFindings {
     return List.copyOf(search.findings.subList(0, Math.min(MOST, search.findings.size())));
   }
 
-  // ---- many similar objects below one
-
   private void piles() throws IOException {
     for (Pile pile : snapshot.piles()) {
       if (pile.count() >= MANY && pile.bytes() >= LARGE * heap) {
@@ -121,8 +119,6 @@ final class SurveyFindings {
             steps));
   }
 
-  // ---- chains
-
   private void chains() throws IOException {
     int node = snapshot.deepest();
     if (node < 0 || snapshot.depth(node) < LONG_CHAIN) {
@@ -158,8 +154,6 @@ final class SurveyFindings {
       }
     }
   }
-
-  // ---- threads and loaders
 
   private void threads() throws IOException {
     for (RootInfo root : snapshot.roots()) {
@@ -216,7 +210,7 @@ final class SurveyFindings {
           List.of("class loaders of earlier loads seem to be kept"),
           String.format(
               Locale.ROOT,
-              "%s is loaded %,d times by different class loaders, and %,d classes more than once.",
+              "%s is loaded %,d times by different class loaders; loaded more than once in all: %,d of your classes.",
               most,
               often,
               several),

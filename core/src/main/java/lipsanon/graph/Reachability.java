@@ -100,8 +100,6 @@ public final class Reachability {
     return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all), retained);
   }
 
-  // ---- strong edges, level by level
-
   private void strong(Progress progress) throws Exception {
     IntList frontier = new IntList();
     for (int root : roots) {
@@ -263,8 +261,6 @@ public final class Reachability {
     }
     return sum;
   }
-
-  // ---- soft edges and finalizers, in order of depth
 
   private void softPhase() {
     SpecialEdges.Pairs pairs = graph.special.soft;

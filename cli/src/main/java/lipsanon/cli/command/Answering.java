@@ -44,10 +44,6 @@ abstract class Answering implements Callable<Integer> {
     return new Format(bytes);
   }
 
-  boolean forPeople() {
-    return !json && !csv;
-  }
-
   /** Makes the view only if it is wanted. */
   interface Viewer {
     View view() throws IOException;

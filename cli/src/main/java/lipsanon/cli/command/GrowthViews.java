@@ -32,9 +32,11 @@ final class GrowthViews {
     view.heading(
         switch (answer.verdict()) {
           case "growth" ->
-              answer.findings().size() == 1
-                  ? "Something grows steadily"
-                  : answer.findings().size() + " places grow steadily";
+              answer.snapshots().size() == 2
+                  ? "It grew between the two snapshots"
+                  : answer.findings().size() == 1
+                      ? "Something grows steadily"
+                      : answer.findings().size() + " places grow steadily";
           case "none" -> "No steady growth";
           default -> "It grew, but two snapshots show no trend";
         });

@@ -100,7 +100,7 @@ public final class HprofReader {
         secondPass(new SecondPass.Columns(type, length, position, firstEdge), edges);
     classEdges(firstEdge, edges);
     SizeFinder.Result sizes =
-        SizeFinder.apply(types, addresses, type, length, position, UNIT_SHIFT, file.idSize);
+        SizeFinder.apply(types, addresses, type, length, UNIT_SHIFT, file.idSize);
     List<RootInfo> roots = roots();
     ObjectGraph graph =
         new ObjectGraph(count, firstEdge, edges, type, classNodes(true), rootNodes(roots), special);
@@ -118,8 +118,6 @@ public final class HprofReader {
         facts(sizes),
         detail());
   }
-
-  // ---- passes
 
   private void firstPass() throws Exception {
     if (!collect(false)) {
@@ -205,8 +203,6 @@ public final class HprofReader {
     }
     Workers.all(works);
   }
-
-  // ---- classes
 
   private List<ClassInfo> classes() throws IOException {
     List<ClassInfo> classes = new ArrayList<>(rawClasses.size());
@@ -302,8 +298,6 @@ public final class HprofReader {
     return infos;
   }
 
-  // ---- roots
-
   private List<RootInfo> roots() throws IOException {
     Map<Integer, Integer> threadNodes = new HashMap<>();
     Map<Integer, Integer> threadTraces = new HashMap<>();
@@ -369,8 +363,6 @@ public final class HprofReader {
     }
     locals.forEach(graph::addEdges);
   }
-
-  // ---- facts
 
   private SnapshotFacts facts(SizeFinder.Result sizes) {
     List<String> warnings = new ArrayList<>();

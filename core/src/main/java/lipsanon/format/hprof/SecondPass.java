@@ -21,7 +21,6 @@ final class SecondPass extends HeapRecords {
   private final boolean firstWins;
   private long lastClass;
   private int lastType = -1;
-  private long objectsRead;
 
   final SpecialEdges special = new SpecialEdges();
   long dangling;
@@ -70,12 +69,7 @@ final class SecondPass extends HeapRecords {
       return false;
     }
     columns.position.set(node, position + 1);
-    objectsRead++;
     return true;
-  }
-
-  long objectsRead() {
-    return objectsRead;
   }
 
   private int typeOf(long classId) {

@@ -10,7 +10,6 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
-import lipsanon.array.LongArray;
 import lipsanon.graph.Workers;
 
 /**
@@ -163,7 +162,6 @@ final class SizeFinder {
       Addresses addresses,
       IntArray type,
       IntArray length,
-      LongArray position,
       int unitShift,
       int idSize)
       throws Exception {
@@ -222,8 +220,6 @@ final class SizeFinder {
     }
     Workers.all(works);
   }
-
-  // ---- instances
 
   private FieldLayout layoutOf(int t) {
     FieldLayout known = layouts.get(t);
@@ -349,8 +345,6 @@ final class SizeFinder {
     }
     layoutOf(t);
   }
-
-  // ---- class objects
 
   /** Where a class object ends whose own fields end at {@code base}: static fields follow. */
   private long mirrorEnd(ClassInfo c, long base) {
