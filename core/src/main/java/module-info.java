@@ -1,5 +1,7 @@
 /** The engine: formats, graph algorithms, indexes and questions. No printing, no processes. */
 module lipsanon.core {
+  requires com.fasterxml.jackson.core;
+
   exports lipsanon.array;
   exports lipsanon.io;
   exports lipsanon.graph;
@@ -7,4 +9,5 @@ module lipsanon.core {
   exports lipsanon.snapshot;
   exports lipsanon.analysis;
   exports lipsanon.format.hprof;
+  exports lipsanon.format.v8;
 }

@@ -15,21 +15,7 @@ final class Labels {
 
   /** A text, a thread's name, a class: what tells this object from others of its type; or "". */
   static String of(Snapshot snapshot, int node) throws IOException {
-    String text = snapshot.objects().text(node, TEXT + 1);
-    if (text == null) {
-      return "";
-    }
-    boolean plain = text.startsWith("class ") && snapshot.typeName(node).equals("java.lang.Class");
-    return plain ? text : '"' + shorten(text, TEXT) + '"';
-  }
-
-  static String shorten(String text, int atMost) {
-    StringBuilder clean = new StringBuilder();
-    for (int i = 0; i < text.length() && clean.length() < atMost; i++) {
-      char c = text.charAt(i);
-      clean.append(Character.isISOControl(c) ? ' ' : c);
-    }
-    return text.length() > atMost ? clean.append('…').toString() : clean.toString();
+    return snapshot.objects().label(node, TEXT);
   }
 
   /** How the super-root holds an object, in words; "" if it is no root. */

@@ -2,8 +2,8 @@ package lipsanon.analysis;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import lipsanon.array.IntList;
+import lipsanon.index.IdStyle;
 import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -14,19 +14,12 @@ public final class Selections {
 
   /** The object with an identifier as the tool prints it, or -1. */
   public static int object(Snapshot snapshot, String text) {
-    if (!isIdentifier(text)) {
-      return -1;
-    }
-    try {
-      return snapshot.nodeOf(Long.parseUnsignedLong(text.substring(2), 16));
-    } catch (NumberFormatException e) {
-      return -1;
-    }
+    return snapshot.nodeOf(text);
   }
 
   /** Whether a text is meant as an identifier. */
   public static boolean isIdentifier(String text) {
-    return text.toLowerCase(Locale.ROOT).matches("0x[0-9a-f]{1,16}");
+    return IdStyle.matches(text);
   }
 
   /** The types that a name stands for: exactly, else by simple name, else as a glob or a part. */

@@ -51,8 +51,7 @@ public final class ShowQuestion {
         });
     IntList in = snapshot.inbound(node);
     int dominator = snapshot.dominator(node);
-    String text =
-        snapshot.typeName(node).equals("java.lang.String") ? objects.text(node, TEXT) : null;
+    String text = objects.isString(node) ? objects.text(node, TEXT) : null;
     return new ShowAnswer(
         SnapshotSummary.of(snapshot),
         rows.row(node),

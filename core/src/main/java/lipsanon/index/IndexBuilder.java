@@ -123,6 +123,16 @@ final class IndexBuilder {
       content.ids().feed(out::add);
       out.finish();
     }
+    if (content.idStyle() == IdStyle.SERIAL) {
+      writeIdOrder();
+    }
+    for (SnapshotContent.Extra extra : content.extras()) {
+      Path file = folder.resolve(IndexFiles.extra(extra.name(), build));
+      try (PackedWriter out = new PackedWriter(file, build, extra.count())) {
+        extra.values().feed(out::add);
+        out.finish();
+      }
+    }
     writeInts(IndexFiles.TYPE, original.type);
     writeInts(IndexFiles.DEPTH, reached.depth());
     try (PackedWriter out = column(IndexFiles.SHALLOW)) {
@@ -135,6 +145,20 @@ final class IndexBuilder {
     try (PackedWriter out = column(IndexFiles.STRENGTH)) {
       for (int n = 0; n < original.count; n++) {
         out.add(reached.strength(n).ordinal());
+      }
+      out.finish();
+    }
+  }
+
+  /** Serial numbers are below 2^32: one with its object's number fits a word. */
+  private void writeIdOrder() throws IOException {
+    long[] keys = new long[original.count];
+    int[] next = new int[1];
+    content.ids().feed(id -> keys[next[0]] = id << Integer.SIZE - 1 | next[0]++);
+    Arrays.parallelSort(keys);
+    try (PackedWriter out = column(IndexFiles.ID_ORDER)) {
+      for (long key : keys) {
+        out.add(key & Integer.MAX_VALUE);
       }
       out.finish();
     }
@@ -259,7 +283,11 @@ final class IndexBuilder {
         roots,
         piles.largest(content.unitBytes()),
         deepest(reached),
-        content.detail());
+        content.detail(),
+        content.idStyle(),
+        content.extras().stream()
+            .map(extra -> new Meta.Extra(extra.name(), extra.count()))
+            .toList());
   }
 
   private static int deepest(Reachability.Result reached) {

@@ -1,5 +1,7 @@
 package lipsanon.index;
 
+import java.util.Locale;
+
 /**
  * The files of an index folder, besides {@link Meta}. Each is a column of {@link ColumnFormat} over
  * the object numbers; names carry the build, so that a new index can be written while an old one is
@@ -8,6 +10,8 @@ package lipsanon.index;
 enum IndexFiles {
   /** Identifier (an address or a serial). */
   ID,
+  /** Object numbers in the order of their identifiers; only where those do not ascend. */
+  ID_ORDER,
   /** Number of the type. */
   TYPE,
   /** Shallow size in units. */
@@ -34,9 +38,15 @@ enum IndexFiles {
   INBOUND;
 
   String file(long build) {
-    return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-')
-        + "-"
-        + Long.toHexString(build)
-        + ".col";
+    return file(name().toLowerCase(Locale.ROOT).replace('_', '-'), build);
+  }
+
+  /** The file of a column that only a format's reader knows. */
+  static String extra(String name, long build) {
+    return file("extra-" + name, build);
+  }
+
+  private static String file(String name, long build) {
+    return name + "-" + Long.toHexString(build) + ".col";
   }
 }

@@ -12,7 +12,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.zip.CRC32C;
 
 /**
@@ -22,11 +24,13 @@ import java.util.zip.CRC32C;
  * <pre>
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
  *          count u32 Type*, count u32 Root*, count u32 Pile*, deepest i32,
- *          count u32 byte* (detail), crc u32
- * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer),
+ *          count u32 byte* (detail), id-style u8, count u32 Extra*, crc u32
+ * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer, 8 passage),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
- * Root --> node i32, kind text, detail text, thread i32
+ * Root --> node i32, kind u32 (index into the list of kinds before the roots), detail text,
+ *          thread i32
  * Pile --> holder i32, type i32, count i64, bytes i64, example i32
+ * Extra --> name text, count i64
  * text --> length u32, UTF-8 bytes
  * </pre>
  *
@@ -45,11 +49,21 @@ record Meta(
     List<RootInfo> roots,
     List<Pile> piles,
     int deepest,
-    byte[] detail) {
+    byte[] detail,
+    IdStyle idStyle,
+    List<Extra> extras) {
+  /**
+   * A column of the format's reader.
+   *
+   * @param name its name
+   * @param count number of values
+   */
+  record Extra(String name, long count) {}
+
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 2;
+  static final int VERSION = 3;
 
   static final String NAME = "meta";
 
@@ -82,16 +96,20 @@ record Meta(
       text(out, type.name());
       text(out, type.loader());
       out.writeInt(type.classNode());
-      out.writeByte((type.array() ? 1 : 0) | (type.library() ? 2 : 0) | (type.observer() ? 4 : 0));
+      out.writeByte(flags(type));
       out.writeLong(c.count());
       out.writeLong(c.unretained());
       out.writeLong(c.shallowBytes());
       out.writeLong(c.retainedAtLeastBytes());
     }
+    List<String> kinds = roots.stream().map(RootInfo::kind).distinct().toList();
+    Map<String, Integer> kindNumbers = new HashMap<>();
+    kinds.forEach(kind -> kindNumbers.put(kind, kindNumbers.size()));
+    texts(out, kinds);
     out.writeInt(roots.size());
     for (RootInfo root : roots) {
       out.writeInt(root.node());
-      text(out, root.kind());
+      out.writeInt(kindNumbers.get(root.kind()));
       text(out, root.detail());
       out.writeInt(root.thread());
     }
@@ -106,6 +124,12 @@ record Meta(
     out.writeInt(deepest);
     out.writeInt(detail.length);
     out.write(detail);
+    out.writeByte(idStyle.ordinal());
+    out.writeInt(extras.size());
+    for (Extra extra : extras) {
+      text(out, extra.name());
+      out.writeLong(extra.count());
+    }
     CRC32C crc = new CRC32C();
     crc.update(bytes.toByteArray());
     out.writeInt((int) crc.getValue());
@@ -122,6 +146,13 @@ record Meta(
         folder.resolve(NAME),
         StandardCopyOption.ATOMIC_MOVE,
         StandardCopyOption.REPLACE_EXISTING);
+  }
+
+  private static int flags(TypeInfo type) {
+    return (type.array() ? 1 : 0)
+        | (type.library() ? 2 : 0)
+        | (type.observer() ? 4 : 0)
+        | (type.passage() ? 8 : 0);
   }
 
   private void writeFacts(DataOutputStream out) throws IOException {
@@ -201,13 +232,20 @@ record Meta(
       int flags = in.readByte();
       types.add(
           new TypeInfo(
-              name, loader, classNode, (flags & 1) != 0, (flags & 2) != 0, (flags & 4) != 0));
+              name,
+              loader,
+              classNode,
+              (flags & 1) != 0,
+              (flags & 2) != 0,
+              (flags & 4) != 0,
+              (flags & 8) != 0));
       counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
     }
+    List<String> kinds = texts(in);
     int rootCount = in.readInt();
     List<RootInfo> roots = new ArrayList<>(rootCount);
     for (int i = 0; i < rootCount; i++) {
-      roots.add(new RootInfo(in.readInt(), text(in), text(in), in.readInt()));
+      roots.add(new RootInfo(in.readInt(), kinds.get(in.readInt()), text(in), in.readInt()));
     }
     List<Pile> piles = new ArrayList<>();
     for (int left = in.readInt(); left > 0; left--) {
@@ -215,9 +253,26 @@ record Meta(
     }
     int deepest = in.readInt();
     byte[] detail = in.readNBytes(in.readInt());
-    Identity identity = new Identity(size, modified, hash);
+    IdStyle idStyle = IdStyle.values()[in.readByte()];
+    List<Extra> extras = new ArrayList<>();
+    for (int left = in.readInt(); left > 0; left--) {
+      extras.add(new Extra(text(in), in.readLong()));
+    }
     return new Meta(
-        build, identity, format, totals, unit, facts, types, counts, roots, piles, deepest, detail);
+        build,
+        new Identity(size, modified, hash),
+        format,
+        totals,
+        unit,
+        facts,
+        types,
+        counts,
+        roots,
+        piles,
+        deepest,
+        detail,
+        idStyle,
+        extras);
   }
 
   private static void text(DataOutputStream out, String text) throws IOException {

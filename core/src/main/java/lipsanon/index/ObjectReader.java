@@ -27,6 +27,27 @@ public interface ObjectReader extends Closeable {
    */
   String text(int node, int atMost) throws IOException;
 
+  /** Whether an object is a string: its text is all there is to it. */
+  boolean isString(int node) throws IOException;
+
+  /**
+   * What tells an object from others of its type, ready to be printed: a text in quotes, the name
+   * of a class or function, a thread's name.
+   *
+   * @return about {@code atMost} characters at most; "" if there is nothing to say
+   */
+  String label(int node, int atMost) throws IOException;
+
+  /** A text in quotes, on one line, shortened to about so many characters. */
+  static String quoted(String text, int atMost) {
+    StringBuilder clean = new StringBuilder("\"");
+    for (int i = 0; i < text.length() && i < atMost; i++) {
+      char c = text.charAt(i);
+      clean.append(Character.isISOControl(c) ? ' ' : c);
+    }
+    return clean.append(text.length() > atMost ? "…\"" : "\"").toString();
+  }
+
   /**
    * The key that an entry of a table goes by without keeping it: the thread-local variable of a
    * thread's value, the key of a weak map.

@@ -23,6 +23,8 @@ public final class Snapshot implements Closeable {
   private final Path folder;
   private final Meta meta;
   private final PackedColumn ids;
+  private final PackedColumn idOrder;
+  private final Map<String, PackedColumn> extras = new HashMap<>();
   private final PackedColumn types;
   private final PackedColumn shallow;
   private final PackedColumn retained;
@@ -40,6 +42,11 @@ public final class Snapshot implements Closeable {
     this.folder = folder;
     this.meta = meta;
     this.ids = column(IndexFiles.ID);
+    this.idOrder = meta.idStyle() == IdStyle.SERIAL ? column(IndexFiles.ID_ORDER) : null;
+    for (Meta.Extra extra : meta.extras()) {
+      String name = IndexFiles.extra(extra.name(), meta.build());
+      extras.put(extra.name(), column(name, extra.count()));
+    }
     this.types = column(IndexFiles.TYPE);
     this.shallow = column(IndexFiles.SHALLOW);
     this.retained = column(IndexFiles.RETAINED);
@@ -60,12 +67,16 @@ public final class Snapshot implements Closeable {
   }
 
   private PackedColumn column(IndexFiles column) throws IOException {
-    Path path = folder.resolve(column.file(meta.build()));
+    return column(column.file(meta.build()), meta.totals().objects());
+  }
+
+  private PackedColumn column(String name, long count) throws IOException {
+    Path path = folder.resolve(name);
     if (!Files.exists(path)) {
       throw new BrokenIndexException(path + " is missing");
     }
     PackedColumn opened = PackedColumn.open(path, meta.build());
-    if (opened.count() != meta.totals().objects()) {
+    if (opened.count() != count) {
       throw new BrokenIndexException(path + " has the wrong number of values");
     }
     return opened;
@@ -76,6 +87,12 @@ public final class Snapshot implements Closeable {
     for (PackedColumn column :
         List.of(ids, types, shallow, retained, dominators, depths, strengths, positions, top)) {
       column.check();
+    }
+    for (PackedColumn extra : extras.values()) {
+      extra.check();
+    }
+    if (idOrder != null) {
+      idOrder.check();
     }
     inbound.check();
   }
@@ -198,15 +215,22 @@ public final class Snapshot implements Closeable {
     return ids.get(node);
   }
 
-  /** The object with an identifier of the runtime's, or -1. Identifiers ascend with the numbers. */
+  /** The object with an identifier as users type it, or -1. */
+  public int nodeOf(String id) {
+    long raw = meta.idStyle().parse(id);
+    return raw == -1 ? -1 : nodeOf(raw);
+  }
+
+  /** The object with an identifier of the runtime's, or -1. */
   public int nodeOf(long rawId) {
     long low = 0;
     long high = ids.count() - 1;
     while (low <= high) {
       long middle = low + high >>> 1;
-      int order = Long.compareUnsigned(ids.get(middle), rawId);
+      int node = idOrder == null ? (int) middle : idOrder.getInt(middle);
+      int order = Long.compareUnsigned(ids.get(node), rawId);
       if (order == 0) {
-        return (int) middle;
+        return node;
       }
       if (order < 0) {
         low = middle + 1;
@@ -217,9 +241,19 @@ public final class Snapshot implements Closeable {
     return -1;
   }
 
-  /** The identifier as users type it: {@code 0x} and hexadecimal digits. */
+  /** The identifier as users type it. */
   public String id(int node) {
-    return "0x" + Long.toHexString(ids.get(node));
+    return meta.idStyle().text(ids.get(node));
+  }
+
+  /** How identifiers are written; serial numbers stay with their objects over several snapshots. */
+  public IdStyle idStyle() {
+    return meta.idStyle();
+  }
+
+  /** A column of the format's reader. */
+  public PackedColumn extra(String name) {
+    return extras.get(name);
   }
 
   /** The objects that the super-root dominates immediately, ascending. */

@@ -10,6 +10,14 @@ package lipsanon.index;
  * @param library whether it belongs to the runtime or its standard library
  * @param observer whether it belongs to the machinery through which the runtime is observed: a
  *     capture leaves some of its objects behind
+ * @param passage whether its objects are only the way to what they hold: entries, links and tables
+ *     of collections
  */
 public record TypeInfo(
-    String name, String loader, int classNode, boolean array, boolean library, boolean observer) {}
+    String name,
+    String loader,
+    int classNode,
+    boolean array,
+    boolean library,
+    boolean observer,
+    boolean passage) {}

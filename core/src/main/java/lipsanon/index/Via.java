@@ -4,8 +4,8 @@ package lipsanon.index;
  * Where in an object a reference stands.
  *
  * @param kind the sort of place
- * @param owner the type that declares a field, or the method of a local variable; "" where it means
- *     nothing
+ * @param owner the type that declares a field, the method of a local variable, the scope of a
+ *     variable in words; "" where it means nothing
  * @param name a field's name; "" where it means nothing
  * @param index an element's index, or -1
  */
@@ -20,6 +20,14 @@ public record Via(Kind kind, String owner, String name, long index) {
     ELEMENT,
     /** A local variable on a thread's stack. */
     LOCAL,
+    /** A variable of a function or module that functions keep; the owner says the scope. */
+    VARIABLE,
+    /** A named property of an object without declared fields. */
+    PROPERTY,
+    /** An entry of an object that is used as a table: its name is a key. */
+    KEY,
+    /** To a part that the runtime keeps apart: the table of a map, the scope of a function. */
+    PART,
     /** From an object to its class, or from a class to what the runtime notes for it. */
     INTERNAL
   }
@@ -27,16 +35,23 @@ public record Via(Kind kind, String owner, String name, long index) {
   /** As users read it: {@code Class.field}, {@code static Class.field}, {@code [3]}. */
   public String text() {
     return switch (kind) {
-      case FIELD -> owner + "." + name;
+      case FIELD, PROPERTY -> owner + "." + name;
+      case VARIABLE -> "variable `" + name + "`" + (owner.isEmpty() ? "" : " in " + owner);
+      case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> "[" + index + "]";
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
-      case INTERNAL -> "<" + name + ">";
+      case PART, INTERNAL -> "<" + name + ">";
     };
   }
 
-  /** The same for all elements of an array: what can be merged. */
+  /** The same for all elements of an array and all entries of a table: what can be merged. */
   public String group() {
-    return kind == Kind.ELEMENT ? "[]" : text();
+    return switch (kind) {
+      case ELEMENT -> "[]";
+      case KEY -> owner + "[…]";
+      case PART -> index >= 0 ? "[]" : text();
+      default -> text();
+    };
   }
 }

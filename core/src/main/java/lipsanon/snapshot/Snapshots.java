@@ -7,12 +7,15 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import lipsanon.analysis.ExactRetained;
 import lipsanon.array.Space;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
+import lipsanon.format.v8.V8Detail;
+import lipsanon.format.v8.V8Reader;
 import lipsanon.index.IndexStore;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
@@ -101,18 +104,26 @@ public final class Snapshots {
 
   private static ObjectReader reader(Snapshot snapshot, String format, byte[] detail)
       throws IOException {
-    if (!format.equals(HprofReader.FORMAT)) {
-      throw new UnsupportedInputException(
-          snapshot.file().toString(), "was indexed as format \"" + format + "\", unknown here");
-    }
     ByteSource source = Sources.open(snapshot.file(), snapshot.folder(), Progress.NONE);
-    return new HprofDetail(snapshot, source, detail);
+    return switch (format) {
+      case HprofReader.FORMAT -> new HprofDetail(snapshot, source, detail);
+      case V8Reader.FORMAT -> new V8Detail(snapshot, source, detail);
+      default -> {
+        source.close();
+        throw new UnsupportedInputException(
+            snapshot.file().toString(), "was indexed as format \"" + format + "\", unknown here");
+      }
+    };
   }
 
   private static SnapshotContent read(
       Path file, Path folder, Space space, boolean strict, Progress progress) throws Exception {
     try (ByteSource source = Sources.open(file, folder, progress)) {
-      return HprofReader.read(source, space, strict, progress);
+      byte[] head = new byte[HEAD];
+      int got = source.read(0, head, 0, head.length);
+      return V8Reader.matches(Arrays.copyOf(head, got))
+          ? V8Reader.read(source, space, progress)
+          : HprofReader.read(source, space, strict, progress);
     }
   }
 

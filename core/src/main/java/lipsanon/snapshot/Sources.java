@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Arrays;
 import lipsanon.format.hprof.HprofReader;
+import lipsanon.format.v8.V8Reader;
 import lipsanon.io.ByteSource;
 import lipsanon.io.FileSource;
 import lipsanon.io.GzipSource;
@@ -31,12 +32,13 @@ final class Sources {
   }
 
   private static void known(Path file, byte[] head, String note) throws IOException {
-    if (!HprofReader.matches(head)) {
+    if (!HprofReader.matches(head) && !V8Reader.matches(head)) {
       throw new UnsupportedInputException(
           file.toString(),
           "is no heap snapshot that Lipsanon reads: at byte 0"
               + note
-              + " stands no \"JAVA PROFILE 1.0.2\" (give a JVM heap dump, as `lipsanon capture` makes it)");
+              + " stands neither \"JAVA PROFILE 1.0.2\" (a JVM heap dump) nor {\"snapshot\": (a V8 heap"
+              + " snapshot); `lipsanon capture` makes both");
     }
   }
 }

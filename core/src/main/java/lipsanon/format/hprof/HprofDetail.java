@@ -383,6 +383,20 @@ public final class HprofDetail implements ObjectReader {
     };
   }
 
+  @Override
+  public boolean isString(int node) {
+    return snapshot.typeName(node).equals("java.lang.String");
+  }
+
+  @Override
+  public String label(int node, int atMost) throws IOException {
+    String text = text(node, atMost + 1);
+    if (text == null) {
+      return "";
+    }
+    return classOfNode.containsKey(node) ? text : ObjectReader.quoted(text, atMost);
+  }
+
   private String threadName(int node, int atMost) throws IOException {
     for (ClassInfo c : types.chain(snapshot.type(node))) {
       if (c.name().equals("java.lang.Thread")) {

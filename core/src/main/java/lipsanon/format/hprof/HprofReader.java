@@ -22,6 +22,7 @@ import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
 import lipsanon.graph.Workers;
+import lipsanon.index.IdStyle;
 import lipsanon.index.RootInfo;
 import lipsanon.index.SnapshotContent;
 import lipsanon.index.SnapshotFacts;
@@ -111,12 +112,14 @@ public final class HprofReader {
         graph,
         length,
         1 << UNIT_SHIFT,
-        sink -> addresses.forEach((rank, address) -> sink.id(address)),
+        IdStyle.ADDRESS,
+        sink -> addresses.forEach((rank, address) -> sink.value(address)),
         position,
         typeInfos(),
         roots,
         facts(sizes),
-        detail());
+        detail(),
+        List.of());
   }
 
   private void firstPass() throws Exception {
@@ -293,7 +296,8 @@ public final class HprofReader {
               classNodes[t],
               name.endsWith("[]"),
               JdkNames.isLibrary(name),
-              JdkNames.isObserver(name)));
+              JdkNames.isObserver(name),
+              JdkNames.isPassage(name)));
     }
     return infos;
   }

@@ -50,6 +50,12 @@ final class JdkNames {
     return false;
   }
 
+  /** Whether its objects are entries, links or tables of the JDK's collections. */
+  static boolean isPassage(String name) {
+    return isLibrary(name)
+        && (name.contains("$") || name.endsWith("[]") || name.startsWith("java.util."));
+  }
+
   private static boolean isPrimitive(String name) {
     return switch (name.substring(0, name.indexOf('['))) {
       case "boolean", "char", "float", "double", "byte", "short", "int", "long" -> true;

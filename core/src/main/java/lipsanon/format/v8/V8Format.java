@@ -1,0 +1,84 @@
+package lipsanon.format.v8;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+
+/**
+ * The form of a V8 heap snapshot, as V8's own HeapSnapshotJSONSerializer writes it. One JSON object
+ * whose members stand in this order:
+ *
+ * <pre>
+ * snapshot             meta (names of all columns below, and of node and edge types), node_count,
+ *                      edge_count, trace_function_count
+ * nodes                flat: one row of node_fields a node
+ * edges                flat: one row of edge_fields an edge; edges of node 0 first, then of node 1;
+ *                      how many a node has stands in its row; to_node is an index into nodes
+ * trace_function_infos flat: where objects were allocated, if that was recorded
+ * trace_tree           nested rows of trace_node_fields
+ * samples              flat: time against the last identifier given out
+ * locations            flat: object_index (into nodes), script_id, line, column (from 0)
+ * strings              names; nodes and edges hold indexes into them
+ * </pre>
+ *
+ * Which column stands where is always taken from {@code meta}. Strings come last, so that a file
+ * that was cut off has no names at all.
+ */
+final class V8Format {
+  /** How a file begins. */
+  static final String MAGIC = "{\"snapshot\":";
+
+  /** Longest run of white space that is looked past to find {@link #MAGIC}. */
+  static final int HEAD = 64;
+
+  static final String HIDDEN = "hidden";
+  static final String ARRAY = "array";
+  static final String STRING = "string";
+  static final String OBJECT = "object";
+  static final String CODE = "code";
+  static final String CLOSURE = "closure";
+  static final String NUMBER = "number";
+  static final String NATIVE = "native";
+  static final String SYNTHETIC = "synthetic";
+  static final String CONCATENATED = "concatenated string";
+  static final String SLICED = "sliced string";
+
+  static final String EDGE_CONTEXT = "context";
+  static final String EDGE_ELEMENT = "element";
+  static final String EDGE_PROPERTY = "property";
+  static final String EDGE_INTERNAL = "internal";
+  static final String EDGE_HIDDEN = "hidden";
+  static final String EDGE_SHORTCUT = "shortcut";
+  static final String EDGE_WEAK = "weak";
+
+  /** Extra columns of the index: where each string stands in the file. */
+  static final String STRINGS = "strings";
+
+  /** Where the edges of each object begin in the file. */
+  static final String EDGES = "edges";
+
+  /** Objects with a known place in a script, ascending; the three columns belong together. */
+  static final String LOCATED = "located";
+
+  static final String SCRIPT = "script";
+
+  /**
+   * Line and column, both from 0: line &lt;&lt; 20 | column, where a longer column counts as
+   * 2^20-1.
+   */
+  static final String PLACE = "place";
+
+  static final int COLUMN_BITS = 20;
+
+  /** A parser for files of any depth (the trace tree is nested as deep as stacks were). */
+  static final JsonFactory JSON =
+      JsonFactory.builder()
+          .streamReadConstraints(
+              StreamReadConstraints.builder()
+                  .maxNestingDepth(Integer.MAX_VALUE)
+                  .maxStringLength(Integer.MAX_VALUE)
+                  .build())
+          .disable(JsonFactory.Feature.INTERN_FIELD_NAMES)
+          .build();
+
+  private V8Format() {}
+}

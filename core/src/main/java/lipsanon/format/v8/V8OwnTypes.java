@@ -1,0 +1,56 @@
+package lipsanon.format.v8;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.array.IntArray;
+import lipsanon.index.TypeInfo;
+
+/**
+ * Tells the user's own types from the runtime's: those whose constructor stands in a script that is
+ * no part of the runtime. V8 notes the constructor's place with the objects.
+ */
+final class V8OwnTypes {
+  /** Objects of a type that are looked at: two classes may share a name. */
+  private static final int SAMPLES = 8;
+
+  private final V8Scripts scripts;
+  private final V8Locations locations;
+  private final Map<Integer, Boolean> own = new HashMap<>();
+
+  V8OwnTypes(V8Rows rows, V8Locations locations) {
+    this.scripts = new V8Scripts(rows);
+    this.locations = locations;
+  }
+
+  /** The same types, those of the runtime marked as its library. */
+  List<TypeInfo> mark(List<TypeInfo> types, IntArray type) throws IOException {
+    int[] samples = new int[types.size()];
+    boolean[] isOwn = new boolean[types.size()];
+    for (int row = 0; row < locations.count(); row++) {
+      int t = type.get(locations.object(row));
+      if (!isOwn[t] && !types.get(t).library() && samples[t]++ < SAMPLES) {
+        isOwn[t] = isOwn(locations.script(row));
+      }
+    }
+    List<TypeInfo> marked = new ArrayList<>(types.size());
+    for (int t = 0; t < types.size(); t++) {
+      TypeInfo info = types.get(t);
+      marked.add(
+          new TypeInfo(
+              info.name(), "", -1, info.array(), !isOwn[t], info.observer(), info.passage()));
+    }
+    return marked;
+  }
+
+  private boolean isOwn(int script) throws IOException {
+    Boolean known = own.get(script);
+    if (known == null) {
+      known = !V8Scripts.isLibrary(scripts.script(script));
+      own.put(script, known);
+    }
+    return known;
+  }
+}

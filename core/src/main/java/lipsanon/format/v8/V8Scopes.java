@@ -1,0 +1,228 @@
+package lipsanon.format.v8;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.Snapshot;
+
+/**
+ * Says scopes in words. V8 keeps the variables that functions share in contexts; a context names
+ * the description of its scope, and the function of a scope is found from that description. One
+ * thread.
+ */
+final class V8Scopes {
+  private static final int MOST_OUTER = 16;
+  private static final int MOST_LOOKED_AT = 4096;
+  private static final int MOST_INNER = 256;
+  private static final String SCOPE_INFO = "system / ScopeInfo";
+  private static final String NO_NAME = "(shared function info)";
+
+  private final Snapshot snapshot;
+  private final V8Rows rows;
+  private final V8Scripts scripts;
+  private final Map<Integer, Scope> ofInfo = new HashMap<>();
+  private final Map<Integer, List<String>> variables = new HashMap<>();
+
+  V8Scopes(Snapshot snapshot, V8Rows rows, V8Scripts scripts) {
+    this.snapshot = snapshot;
+    this.rows = rows;
+    this.scripts = scripts;
+  }
+
+  /**
+   * A scope.
+   *
+   * @param text in words
+   * @param library whether it is one of the runtime's own, or not known
+   */
+  record Scope(String text, boolean library) {}
+
+  private static final Scope UNKNOWN = new Scope("a scope of the runtime", true);
+
+  /** The scope of a context. */
+  Scope of(int context) throws IOException {
+    int info = scripts.target(context, "scope_info");
+    if (info < 0) {
+      return UNKNOWN;
+    }
+    Scope known = ofInfo.get(info);
+    if (known == null) {
+      known = find(context, info);
+      ofInfo.put(info, known);
+    }
+    return known;
+  }
+
+  private Scope find(int context, int info) throws IOException {
+    int inner = -1;
+    int at = info;
+    for (int i = 0; i < MOST_OUTER && at >= 0; i++) {
+      int function = function(at, "name_or_scope_info");
+      if (function >= 0) {
+        return ofFunction(function);
+      }
+      inner = inner >= 0 ? inner : innerFunction(at);
+      at = outer(at);
+    }
+    if (inner < 0) {
+      return UNKNOWN;
+    }
+    String script = scripts.ofFunction(inner);
+    if (script.isEmpty()) {
+      return UNKNOWN;
+    }
+    String name = V8Scripts.shortName(script);
+    boolean top = isTop(context);
+    V8Scripts.Location near = top ? null : location(inner);
+    String text =
+        top
+            ? "the module scope of " + name
+            : "a scope of " + name + (near == null ? "" : " near line " + near.line());
+    return new Scope(text, V8Scripts.isLibrary(script));
+  }
+
+  private Scope ofFunction(int shared) throws IOException {
+    String script = scripts.ofFunction(shared);
+    if (script.isEmpty()) {
+      return UNKNOWN;
+    }
+    String name = rows.text(rows.node(shared).name());
+    V8Scripts.Location place = location(shared);
+    String where = place == null ? V8Scripts.shortName(script) : place.text();
+    boolean anonymous = name.isEmpty() || name.equals(NO_NAME);
+    return new Scope(
+        anonymous
+            ? "the scope of a function (" + where + ")"
+            : "the scope of `" + name + "` (" + where + ")",
+        V8Scripts.isLibrary(script));
+  }
+
+  /** Where a function is written, from one of its closures. */
+  private V8Scripts.Location location(int shared) throws IOException {
+    IntList referring = snapshot.inbound(shared);
+    for (int i = 0; i < Math.min(referring.size(), MOST_LOOKED_AT); i++) {
+      V8Scripts.Location place = scripts.of(referring.get(i));
+      if (place != null) {
+        return place;
+      }
+    }
+    return null;
+  }
+
+  /** The function that refers to a scope's description by an edge, or -1. */
+  private int function(int info, String edge) throws IOException {
+    IntList referring = snapshot.inbound(info);
+    int looked = 0;
+    for (int i = 0; i < referring.size() && looked < MOST_LOOKED_AT; i++) {
+      int from = referring.get(i);
+      if (snapshot.typeName(from).equals("v8:code")) {
+        looked++;
+        if (scripts.target(from, edge) == info) {
+          return from;
+        }
+      }
+    }
+    return -1;
+  }
+
+  /** Any function inside a scope: while its own function may be gone, its script is the same. */
+  private int innerFunction(int info) throws IOException {
+    IntList pending = new IntList();
+    Set<Integer> seen = new HashSet<>();
+    pending.add(info);
+    seen.add(info);
+    for (int i = 0; i < Math.min(pending.size(), MOST_INNER); i++) {
+      int at = pending.get(i);
+      int function = function(at, "raw_outer_scope_info_or_feedback_metadata");
+      function = function >= 0 || at == info ? function : function(at, "name_or_scope_info");
+      if (function >= 0) {
+        return function;
+      }
+      IntList referring = snapshot.inbound(at);
+      for (int k = 0; k < Math.min(referring.size(), MOST_LOOKED_AT); k++) {
+        int from = referring.get(k);
+        if (isScopeInfo(from) && seen.add(from)) {
+          pending.add(from);
+        }
+      }
+    }
+    return -1;
+  }
+
+  private boolean isScopeInfo(int node) throws IOException {
+    return snapshot.typeName(node).equals("v8:code")
+        && rows.text(rows.node(node).name()).equals(SCOPE_INFO);
+  }
+
+  private int outer(int info) throws IOException {
+    int[] found = {-1};
+    rows.edges(
+        info,
+        rows.node(info).edges(),
+        (type, name, target) -> {
+          if (target != info && isScopeInfo(target)) {
+            found[0] = target;
+          }
+          return true;
+        });
+    return found[0];
+  }
+
+  private boolean isTop(int context) throws IOException {
+    int previous = scripts.target(context, "previous");
+    String type = previous < 0 ? "" : rows.text(rows.node(previous).name());
+    return type.contains("NativeContext") || type.contains("ScriptContext");
+  }
+
+  /**
+   * The name of a variable of a block, which V8 gives only a number: the n-th value that is no
+   * small number.
+   */
+  String blockVariable(int context, long number) throws IOException {
+    int info = scripts.target(context, "scope_info");
+    if (info < 0) {
+      return "?";
+    }
+    List<String> names = variables.get(info);
+    if (names == null) {
+      names = blockNames(info);
+      variables.put(info, names);
+    }
+    long[] last = {-1};
+    rows.edges(
+        context,
+        rows.node(context).edges(),
+        (type, name, target) -> {
+          last[0] = type.equals(V8Format.EDGE_HIDDEN) ? Math.max(last[0], name) : last[0];
+          return true;
+        });
+    if (last[0] + 1 == names.size() && number < names.size()) {
+      return names.get((int) number);
+    }
+    return names.isEmpty() ? "?" : "one of " + String.join(", ", names);
+  }
+
+  private List<String> blockNames(int info) throws IOException {
+    List<String> names = new ArrayList<>();
+    rows.edges(
+        info,
+        rows.node(info).edges(),
+        (type, name, target) -> {
+          if (!type.equals(V8Format.EDGE_HIDDEN)) {
+            return true;
+          }
+          V8Rows.Node node = rows.node(target);
+          if (!node.type().equals(V8Format.STRING)) {
+            return false;
+          }
+          names.add(rows.text(node.name()));
+          return true;
+        });
+    return names;
+  }
+}

@@ -1,0 +1,59 @@
+package lipsanon.format.v8;
+
+import java.util.regex.Pattern;
+import lipsanon.index.TypeInfo;
+
+/** Names of types: what V8 says of a node, made into what a developer calls it. */
+final class V8Types {
+  private static final Pattern NUMBER = Pattern.compile(" @\\d+$");
+  private static final Pattern KIND = Pattern.compile("(?<=.) (\\[[^\\]]*\\]|\\([^)]*\\))$");
+  private static final String ORIGIN = " / ";
+  private static final String PREFIX = "v8:";
+
+  private V8Types() {}
+
+  /** The type of a node from its V8 type and its name. */
+  static String name(String v8Type, String name) {
+    return switch (v8Type) {
+      case V8Format.OBJECT -> ofObject(name);
+      case V8Format.NATIVE -> ofNative(name);
+      default -> PREFIX + v8Type;
+    };
+  }
+
+  private static String ofObject(String name) {
+    String plain = NUMBER.matcher(name).replaceFirst("");
+    if (!plain.startsWith("Node / ") && !plain.startsWith("system / ")) {
+      int origin = plain.indexOf(ORIGIN);
+      plain = origin > 0 ? plain.substring(0, origin) : plain;
+      plain = KIND.matcher(plain).replaceFirst("");
+    }
+    return plain.isEmpty() ? "(no name)" : plain;
+  }
+
+  private static String ofNative(String name) {
+    if (name.startsWith("<")) {
+      int end = name.indexOf(' ');
+      return end < 0 ? name : name.substring(0, end) + ">";
+    }
+    return name.isEmpty() ? "(no name)" : name;
+  }
+
+  /** Whether a node's name says more than its type. */
+  static boolean isNamed(String v8Type) {
+    return v8Type.equals(V8Format.OBJECT) || v8Type.equals(V8Format.NATIVE);
+  }
+
+  /** A type; whose it is is not known yet where its objects have constructors. */
+  static TypeInfo info(String v8Type, String type) {
+    boolean object = v8Type.equals(V8Format.OBJECT);
+    boolean library = !object || type.startsWith("system / ") || type.startsWith("Node / ");
+    boolean array = v8Type.equals(V8Format.ARRAY) || object && type.equals("Array");
+    boolean passage =
+        v8Type.equals(V8Format.ARRAY)
+            || type.startsWith("system / ")
+            || v8Type.equals(V8Format.HIDDEN)
+            || v8Type.equals(V8Format.CODE);
+    return new TypeInfo(type, "", -1, array, library, false, passage);
+  }
+}

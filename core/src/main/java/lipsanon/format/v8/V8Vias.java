@@ -1,0 +1,116 @@
+package lipsanon.format.v8;
+
+import java.io.IOException;
+import java.util.Set;
+import lipsanon.index.Reference;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+
+/** Says edges in words. One thread. */
+final class V8Vias {
+  /** A plain object with so many references is used as a table: its names are keys. */
+  private static final int TABLE = 32;
+
+  /** Edges to what describes an object rather than to what the object holds. */
+  private static final Set<String> DESCRIBING =
+      Set.of(
+          "map",
+          "prototype",
+          "constructor",
+          "code",
+          "shared",
+          "feedback_cell",
+          "scope_info",
+          "native_context",
+          "initial_map",
+          "global_proxy",
+          "javascript_to_native",
+          "name");
+
+  private final Snapshot snapshot;
+  private final V8Rows rows;
+  private final V8Scripts scripts;
+  private final V8Scopes scopes;
+
+  V8Vias(Snapshot snapshot, V8Rows rows, V8Scripts scripts, V8Scopes scopes) {
+    this.snapshot = snapshot;
+    this.rows = rows;
+    this.scripts = scripts;
+    this.scopes = scopes;
+  }
+
+  Via via(int from, V8Rows.Node node, String edge, long name) throws IOException {
+    return switch (edge) {
+      case V8Format.EDGE_ELEMENT -> new Via(Via.Kind.ELEMENT, "", "", name);
+      case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name));
+      case V8Format.EDGE_PROPERTY -> property(from, node, rows.text(name));
+      case V8Format.EDGE_HIDDEN -> hidden(from, node, name);
+      default -> internal(node, rows.text(name));
+    };
+  }
+
+  private Via variable(int context, String name) throws IOException {
+    V8Scopes.Scope scope = scopes.of(context);
+    return scope.library()
+        ? new Via(Via.Kind.PART, "", name, -1)
+        : new Via(Via.Kind.VARIABLE, scope.text(), name, -1);
+  }
+
+  private Via property(int from, V8Rows.Node node, String name) throws IOException {
+    if (name.equals("__proto__")) {
+      return new Via(Via.Kind.INTERNAL, "", name, -1);
+    }
+    String owner = snapshot.typeName(from);
+    if (node.type().equals(V8Format.CLOSURE)) {
+      return ofFunction(from, node, name);
+    }
+    boolean table = node.edges() >= TABLE && owner.equals("Object");
+    return new Via(table ? Via.Kind.KEY : Via.Kind.PROPERTY, owner, name, -1);
+  }
+
+  /** A property of a function: a static one of a class, if it is somebody's own. */
+  private Via ofFunction(int from, V8Rows.Node node, String name) throws IOException {
+    String function = rows.text(node.name());
+    V8Scripts.Location place = scripts.of(from);
+    boolean own =
+        place != null && !place.library() && !name.equals("prototype") && !function.isEmpty();
+    return own
+        ? new Via(Via.Kind.STATIC, function, name, -1)
+        : new Via(
+            name.equals("prototype") ? Via.Kind.INTERNAL : Via.Kind.PROPERTY,
+            function.isEmpty() ? "function" : function,
+            name,
+            -1);
+  }
+
+  private Via hidden(int from, V8Rows.Node node, long number) throws IOException {
+    if (node.type().equals(V8Format.OBJECT)
+        && snapshot.typeName(from).startsWith("system / Context")) {
+      return variable(from, scopes.blockVariable(from, number));
+    }
+    return new Via(Via.Kind.PART, "", "part", number);
+  }
+
+  private static Via internal(V8Rows.Node node, String name) {
+    if (!name.isEmpty() && name.length() < 10 && name.chars().allMatch(Character::isDigit)) {
+      return new Via(Via.Kind.PART, "", name, Long.parseLong(name));
+    }
+    if (StringTable.tableOf(name) >= 0) {
+      return new Via(Via.Kind.PART, "", "value in a weak map", -1);
+    }
+    boolean describing =
+        DESCRIBING.contains(name)
+            || node.type().equals(V8Format.CODE)
+            || node.type().equals("object shape");
+    return new Via(describing ? Via.Kind.INTERNAL : Via.Kind.PART, "", name, -1);
+  }
+
+  /** Whether an edge keeps its target. */
+  Reference.Kind kind(int from, String edge, long name) throws IOException {
+    boolean weak =
+        edge.equals(V8Format.EDGE_WEAK)
+            || edge.equals(V8Format.EDGE_INTERNAL)
+                && StringTable.tableOf(rows.text(name)) == snapshot.rawId(from);
+    return weak ? Reference.Kind.WEAK : Reference.Kind.STRONG;
+  }
+}
