@@ -62,8 +62,44 @@ final class NumberScanner {
     throw cut();
   }
 
+  /** Goes behind the next comma, wherever the scanner stands now. */
+  void toComma() throws IOException {
+    while (at < limit || fill()) {
+      if (bytes[at++] == ',') {
+        return;
+      }
+    }
+    throw cut();
+  }
+
   /** The next number, or {@link #END} behind the last one. */
   long next() throws IOException {
+    // most numbers stand far from the buffer's end, and few bytes stand between them
+    final byte[] b = bytes;
+    int i = at;
+    final int safe = limit - LONGEST_NUMBER - 2;
+    while (i < safe && (b[i] == ',' || b[i] <= ' ')) {
+      i++;
+    }
+    if (i < safe) {
+      final int begin = i;
+      long value = 0;
+      int digit = b[i] - '0';
+      while (digit >= 0 && digit <= 9 && i - begin < LONGEST_NUMBER) {
+        value = value * 10 + digit;
+        digit = b[++i] - '0';
+      }
+      if (i > begin && (b[i] == ',' || b[i] == '\n' || b[i] == ']')) {
+        at = i;
+        return value;
+      }
+      at = begin;
+    }
+    return careful();
+  }
+
+  /** The same near the buffer's end, and for all that is not plainly a number. */
+  private long careful() throws IOException {
     toNumber();
     int c = bytes[at];
     if (c == ']') {

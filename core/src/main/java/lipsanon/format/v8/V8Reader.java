@@ -9,14 +9,17 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
+import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
+import lipsanon.graph.Workers;
 import lipsanon.index.IdStyle;
 import lipsanon.index.RootInfo;
 import lipsanon.index.SnapshotContent;
@@ -48,15 +51,23 @@ public final class V8Reader {
   private final V8Meta meta;
   private final int nodeCount;
   private final int nodeWidth;
+  private final int syntheticType;
+
+  /** By V8 type of nodes: whether the name is a part of the type. */
+  private final boolean[] namedTypes;
 
   /** By node: its object, or ~(its place among the synthetic ones). */
   private final IntArray objectOf;
 
   private final IntArray edgeCounts;
   private final IntList synthetic = new IntList();
-  private final List<String> syntheticNames = new ArrayList<>();
-  private final Map<Long, Integer> typeOfName = new HashMap<>();
-  private final Map<String, Integer> typeNumbers = new HashMap<>();
+  private final IntList syntheticNames = new IntList();
+
+  /** V8 type &lt;&lt; 32 | name: what types are told apart by until the names are known. */
+  private final LongIntMap rawTypes = new LongIntMap();
+
+  private final List<Long> rawKeys = new ArrayList<>();
+  private int greatestName;
   private final List<TypeInfo> types = new ArrayList<>();
   private int closureType = -1;
   private int objects;
@@ -80,6 +91,11 @@ public final class V8Reader {
     checkedCount("edge_count", meta.edgeCount(), meta.width("edge_fields"));
     this.objectOf = space.ints(Math.max(1, nodeCount));
     this.edgeCounts = space.ints(Math.max(1, nodeCount));
+    this.syntheticType = meta.nodeTypes().indexOf(V8Format.SYNTHETIC);
+    this.namedTypes = new boolean[meta.nodeTypes().size()];
+    for (int i = 0; i < namedTypes.length; i++) {
+      namedTypes[i] = V8Types.isNamed(meta.nodeTypes().get(i));
+    }
   }
 
   /** Whether a file that begins so is of this format; 64 bytes suffice. */
@@ -94,11 +110,11 @@ public final class V8Reader {
    */
   public static SnapshotContent read(ByteSource source, Space space, Progress progress)
       throws Exception {
-    progress.phase("reading names", 0);
+    progress.phase("looking over the file", 0);
     V8File file = V8File.scan(source);
-    if (file.meta == null) {
-      throw new UnsupportedInputException(
-          source.name(), "is JSON, but no V8 heap snapshot: it does not describe its columns");
+    if (file.meta == null || !file.begins.containsKey("edges")) {
+      file.readRest();
+      throw new UnsupportedInputException(source.name(), "is JSON, but no V8 heap snapshot");
     }
     return new V8Reader(source, space, progress, file).read();
   }
@@ -117,7 +133,20 @@ public final class V8Reader {
     shallow = space.ints(Math.max(1, nodeCount));
     ids = space.longs(Math.max(1, nodeCount));
     positions = space.longs(Math.max(1, nodeCount));
-    readNodes();
+    // two thirds of the file are numbers, which can be read while the names are looked for
+    Workers.Task<Void> names =
+        Workers.start(
+            "lipsanon-names",
+            () -> {
+              file.readRest();
+              return null;
+            });
+    try {
+      readNodes();
+    } finally {
+      names.join();
+    }
+    nameTypes();
     if (objects == 0) {
       throw new UnsupportedInputException(source.name(), "holds no objects");
     }
@@ -126,7 +155,7 @@ public final class V8Reader {
     IntPages edges = new IntPages(space);
     SpecialEdges special = new SpecialEdges();
     List<RootInfo> roots = new ArrayList<>();
-    readEdges(firstEdge, new EdgeAppender(edges), special, roots);
+    readEdges(firstEdge, edges, special, roots);
     V8Locations locations = V8Locations.read(file, source, objectOf, type, closureType, nodeCount);
     V8Layout layout =
         new V8Layout(
@@ -206,7 +235,7 @@ public final class V8Reader {
       if (row[typeAt] < 0
           || row[typeAt] >= meta.nodeTypes().size()
           || row[nameAt] < 0
-          || row[nameAt] >= file.strings.count()
+          || row[nameAt] > Integer.MAX_VALUE
           || row[idAt] < 0
           || row[idAt] > LARGEST
           || row[sizeAt] < 0
@@ -236,111 +265,136 @@ public final class V8Reader {
     }
   }
 
-  private void node(int node, int v8Type, int name, long id, long size, long position)
-      throws IOException {
-    if (meta.nodeTypes().get(v8Type).equals(V8Format.SYNTHETIC)) {
+  private void node(int node, int v8Type, int name, long id, long size, long position) {
+    greatestName = Math.max(greatestName, name);
+    if (v8Type == syntheticType) {
       objectOf.set(node, ~synthetic.size());
       synthetic.add(node);
-      syntheticNames.add(file.strings.text(name));
+      syntheticNames.add(name);
       return;
     }
     int object = objects++;
     objectOf.set(node, object);
-    type.set(object, type(v8Type, name));
+    type.set(object, rawType(v8Type, name));
     ids.set(object, id);
     positions.set(object, position + 1);
     clamped += size > LARGEST ? 1 : 0;
     shallow.set(object, (int) Math.min(size, LARGEST));
   }
 
-  private int type(int v8Type, int name) throws IOException {
-    String kind = meta.nodeTypes().get(v8Type);
-    long key = (long) v8Type << 32 | (V8Types.isNamed(kind) ? name : 0);
-    Integer known = typeOfName.get(key);
-    if (known == null) {
-      String text = V8Types.name(kind, V8Types.isNamed(kind) ? file.strings.text(name) : "");
-      known = typeNumbers.computeIfAbsent(text, t -> types.size());
-      if (known == types.size()) {
-        types.add(V8Types.info(kind, text));
-      }
-      closureType = kind.equals(V8Format.CLOSURE) ? known : closureType;
-      typeOfName.put(key, known);
+  private int rawType(int v8Type, int name) {
+    long key = (long) v8Type << 32 | (namedTypes[v8Type] ? name : 0);
+    int known = rawTypes.get(key);
+    if (known < 0) {
+      known = rawKeys.size();
+      rawTypes.put(key, known);
+      rawKeys.add(key);
     }
     return known;
   }
 
+  /** Gives types their names; those that then turn out to be the same become one. */
+  private void nameTypes() throws IOException {
+    if (greatestName >= file.strings.count()) {
+      throw new CorruptInputException(
+          source.name(), 0, "a node with name " + greatestName, "fewer than the strings");
+    }
+    Map<String, Integer> numbers = new HashMap<>();
+    int[] number = new int[rawKeys.size()];
+    for (int raw = 0; raw < number.length; raw++) {
+      int v8Type = (int) (rawKeys.get(raw) >>> 32);
+      String kind = meta.nodeTypes().get(v8Type);
+      String name = namedTypes[v8Type] ? file.strings.text(rawKeys.get(raw).intValue()) : "";
+      String text = V8Types.name(kind, name);
+      Integer known = numbers.putIfAbsent(text, types.size());
+      number[raw] = known == null ? types.size() : known;
+      if (known == null) {
+        types.add(V8Types.info(kind, text));
+      }
+      closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
+    }
+    for (int n = 0; n < objects; n++) {
+      type.set(n, number[type.get(n)]);
+    }
+  }
+
+  /** Reads all edges, in as many parts as there are threads. */
   private void readEdges(
-      IntArray firstEdge, EdgeAppender appender, SpecialEdges special, List<RootInfo> roots)
-      throws IOException {
+      IntArray firstEdge, IntPages edges, SpecialEdges special, List<RootInfo> roots)
+      throws Exception {
     progress.phase("reading references", nodeCount);
-    NumberScanner in = new NumberScanner(source, file.begins.get("edges"));
-    int typeAt = meta.column("edge_fields", "type");
-    int nameAt = meta.column("edge_fields", "name_or_index");
-    int targetAt = meta.column("edge_fields", "to_node");
-    int weak = meta.edgeTypes().indexOf(V8Format.EDGE_WEAK);
-    int internal = meta.edgeTypes().indexOf(V8Format.EDGE_INTERNAL);
-    boolean[] named = named();
-    long[] row = new long[meta.width("edge_fields")];
-    for (int node = 0; node < nodeCount; node++) {
-      if ((node & OFTEN - 1) == 0) {
-        progress.at(node);
-      }
-      int object = objectOf.get(node);
-      int count = edgeCounts.get(node);
-      if (object >= 0) {
-        appender.begin(count);
-        edgePositions.set(object, in.position());
-      }
-      for (int e = 0; e < count; e++) {
-        for (int i = 0; i < row.length; i++) {
-          row[i] = in.need();
-        }
-        long kind = row[typeAt];
-        long name = row[nameAt];
-        long to = row[targetAt];
-        if (kind < 0
-            || kind >= named.length
-            || named[(int) kind] && (name < 0 || name >= file.strings.count())
-            || to < 0
-            || to % nodeWidth != 0
-            || to / nodeWidth >= nodeCount) {
-          throw new CorruptInputException(
-              source.name(), in.position(), "edge " + Arrays.toString(row), "values within bounds");
-        }
-        int target = objectOf.get((int) (to / nodeWidth));
-        if (target < 0) {
-          continue;
-        }
-        if (object < 0) {
-          if (kind != weak) {
-            roots.add(new RootInfo(target, rootKind(~object), "", -1));
-          }
-        } else if (kind == weak
-            || kind == internal && file.strings.weakMapTable((int) name) == ids.get(object)) {
-          special.weak.add(object, target);
-        } else {
-          appender.add(target);
-        }
-      }
-      if (object >= 0) {
-        firstEdge.set(object, appender.end());
-      }
+    List<String> rootKinds = new ArrayList<>();
+    for (int i = 0; i < syntheticNames.size(); i++) {
+      rootKinds.add(rootKind(file.strings.text(syntheticNames.get(i))));
     }
-    end(in, "edge_count");
+    EdgesPass.Shared shared =
+        new EdgesPass.Shared(
+            file,
+            source.name(),
+            nodeCount,
+            objectOf,
+            edgeCounts,
+            rootKinds,
+            ids,
+            firstEdge,
+            edgePositions);
+    int parts = file.edgePieces.size() < 2 ? 1 : Workers.threads();
+    List<EdgesPass> passes = new ArrayList<>();
+    List<Callable<Void>> works = new ArrayList<>();
+    EdgeStart start = new EdgeStart(0, file.begins.get("edges"), 0);
+    for (int part = 0; part < parts; part++) {
+      EdgeStart from = start;
+      boolean last = part == parts - 1;
+      start = last ? null : startAt(file.edgePieces.size() * (part + 1) / parts);
+      int to = last ? nodeCount : start.node;
+      EdgesPass pass =
+          new EdgesPass(shared, new EdgeAppender(edges), part == 0 ? progress : Progress.NONE);
+      passes.add(pass);
+      works.add(
+          () -> {
+            NumberScanner in = new NumberScanner(source, from.position);
+            for (long i = 0; i < from.skip; i++) {
+              in.need();
+            }
+            pass.read(in, from.node, to);
+            if (last) {
+              end(in, "edge_count");
+            }
+            return null;
+          });
+    }
+    Workers.all(works);
+    for (EdgesPass pass : passes) {
+      special.addAll(pass.special);
+      roots.addAll(pass.roots);
+    }
   }
 
-  /** By type of edge: whether it has a name; others have an index. */
-  private boolean[] named() {
-    boolean[] named = new boolean[meta.edgeTypes().size()];
-    for (int i = 0; i < named.length; i++) {
-      String name = meta.edgeTypes().get(i);
-      named[i] = !name.equals(V8Format.EDGE_ELEMENT) && !name.equals(V8Format.EDGE_HIDDEN);
+  /**
+   * Where a part begins.
+   *
+   * @param node its first node
+   * @param position of a number in the file
+   * @param skip numbers from there to the node's first edge
+   */
+  private record EdgeStart(int node, long position, long skip) {}
+
+  /** The first node whose edges begin in or behind a piece of the file. */
+  private EdgeStart startAt(int piece) throws IOException {
+    NumberScanner in =
+        new NumberScanner(source, file.begins.get("edges") + (long) piece * V8File.PIECE, 64);
+    in.toComma();
+    long number = file.edgePieces.get(piece) + 1;
+    int width = meta.width("edge_fields");
+    long first = 0;
+    int node = 0;
+    while (node < nodeCount && first * width < number) {
+      first += edgeCounts.get(node++);
     }
-    return named;
+    return new EdgeStart(node, in.position(), first * width - number);
   }
 
-  private String rootKind(int at) {
-    String name = syntheticNames.get(at);
+  private static String rootKind(String name) {
     if (name.isEmpty()) {
       return "global object";
     }
