@@ -1,9 +1,8 @@
 package lipsanon.format.v8;
 
-import com.fasterxml.jackson.core.JsonParseException;
+import com.fasterxml.jackson.core.JacksonException;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
-import com.fasterxml.jackson.core.exc.StreamConstraintsException;
 import com.fasterxml.jackson.core.io.JsonEOFException;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
@@ -13,9 +12,9 @@ import java.lang.invoke.VarHandle;
 import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.SourceStream;
@@ -41,7 +40,7 @@ final class V8File {
   private final ByteSource source;
 
   /** By member: where its value begins; of a list, where its first element may stand. */
-  final Map<String, Long> begins = new HashMap<>();
+  final Map<String, Long> begins = new ConcurrentHashMap<>();
 
   V8Meta meta;
 
@@ -54,8 +53,8 @@ final class V8File {
   /** The names. */
   final StringTable strings;
 
-  /** Where reading goes on, or -1 at the end. */
-  private long rest;
+  /** The huge list at whose beginning parsing stopped, or null at the end of the file. */
+  private String list;
 
   private V8File(ByteSource source) {
     this.source = source;
@@ -68,29 +67,27 @@ final class V8File {
   }
 
   /**
-   * Finds all members and the places of all strings.
+   * Reads what stands before the nodes: all that is needed to read them.
    *
    * @throws lipsanon.io.InputException if the file is damaged, cut off or no snapshot
    */
   static V8File scan(ByteSource source) throws IOException {
     V8File file = new V8File(source);
-    long at = 0;
-    while (at >= 0 && !(file.meta != null && file.begins.containsKey("edges"))) {
-      at = file.members(at);
-    }
-    file.rest = at;
-    if (file.meta == null && at >= 0) {
+    file.members(0);
+    if (file.meta == null || !file.begins.containsKey("nodes")) {
       throw new UnsupportedInputException(
-          source.name(),
-          "is JSON, but no V8 heap snapshot: it does not describe its columns first");
+          source.name(), "is JSON, but no V8 heap snapshot: it does not begin with its columns");
     }
     return file;
   }
 
-  /** Reads what stands behind the edges, the names above all. */
+  /** Finds what stands behind the beginning of the nodes, the names above all. */
   void readRest() throws IOException {
-    while (rest >= 0) {
-      rest = members(rest);
+    while (list != null) {
+      String name = list;
+      list = null;
+      long end = bracket(begins.get(name), name.equals("edges") ? edgePieces : new ArrayList<>());
+      members(end + 1);
     }
     for (String needed : new String[] {"nodes", "edges", "strings"}) {
       if (!begins.containsKey(needed)) {
@@ -100,8 +97,8 @@ final class V8File {
     }
   }
 
-  /** Parses members from a place on; returns where to go on behind a huge list, or -1. */
-  private long members(long from) throws IOException {
+  /** Parses members from a place on, up to the end or the beginning of a huge list. */
+  private void members(long from) throws IOException {
     SourceStream rest = new SourceStream(source, from, source.size());
     // offsets that the parser tells are of its stream: this is the file's position of its byte 0
     long base = from == 0 ? 0 : from - RESUME.length;
@@ -123,15 +120,15 @@ final class V8File {
         boolean huge = name.equals("nodes") || name.equals("edges");
         if (huge && json.currentToken() == JsonToken.START_ARRAY) {
           begins.put(name, begin + 1);
-          return bracket(begin + 1, name.equals("edges") ? edgePieces : new ArrayList<>()) + 1;
+          list = name;
+          return;
         }
         member(json, name, begin, base);
       }
-      return -1;
     } catch (JsonEOFException e) {
       throw new TruncatedInputException(
           source.name(), source.size(), "the rest of the snapshot (names of types come last)");
-    } catch (JsonParseException | StreamConstraintsException e) {
+    } catch (JacksonException e) {
       throw new CorruptInputException(
           source.name(),
           base + Math.max(0, e.getLocation() == null ? 0 : e.getLocation().getByteOffset()),

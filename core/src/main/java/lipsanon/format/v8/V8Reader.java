@@ -112,10 +112,6 @@ public final class V8Reader {
       throws Exception {
     progress.phase("looking over the file", 0);
     V8File file = V8File.scan(source);
-    if (file.meta == null || !file.begins.containsKey("edges")) {
-      file.readRest();
-      throw new UnsupportedInputException(source.name(), "is JSON, but no V8 heap snapshot");
-    }
     return new V8Reader(source, space, progress, file).read();
   }
 
@@ -133,7 +129,7 @@ public final class V8Reader {
     shallow = space.ints(Math.max(1, nodeCount));
     ids = space.longs(Math.max(1, nodeCount));
     positions = space.longs(Math.max(1, nodeCount));
-    // two thirds of the file are numbers, which can be read while the names are looked for
+    // the nodes can be read while the rest of the file is looked over for its members and names
     Workers.Task<Void> names =
         Workers.start(
             "lipsanon-names",
