@@ -1,9 +1,12 @@
 /** Finding live runtimes and taking snapshots of them. Knows nothing of analysis. */
 module lipsanon.capture {
+  requires com.fasterxml.jackson.databind;
+  requires java.net.http;
   requires jdk.attach;
   requires java.management;
   requires jdk.management;
 
   exports lipsanon.capture;
   exports lipsanon.capture.jvm;
+  exports lipsanon.capture.v8;
 }

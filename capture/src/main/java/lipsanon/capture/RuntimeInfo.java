@@ -1,18 +1,21 @@
 package lipsanon.capture;
 
 /**
- * A managed process on this machine.
+ * A managed process, or a page or worker of a browser.
  *
- * @param pid its process id
+ * @param id by which users name it: a process id, or a browser's identifier of a page
+ * @param pid its process id, or -1 if it is not known
  * @param kind of runtime, for example {@code JVM}
  * @param version of the runtime, or "" if unknown
- * @param program main class, jar or script
+ * @param program main class, jar, script, or address of a page
  * @param uptimeMillis since its start, or -1
  * @param heapUsedBytes in use now, garbage included, or -1
  * @param heapMaxBytes the most that it may grow to, or -1
  * @param access {@code yes}, or why it cannot be looked into
+ * @param address where its inspector answers (a WebSocket address), or ""
  */
 public record RuntimeInfo(
+    String id,
     long pid,
     String kind,
     String version,
@@ -20,9 +23,24 @@ public record RuntimeInfo(
     long uptimeMillis,
     long heapUsedBytes,
     long heapMaxBytes,
-    String access) {
+    String access,
+    String address) {
+  /** The kind of Java virtual machines. */
+  public static final String JVM = "JVM";
+
+  /** The kind of Node.js processes. */
+  public static final String NODE = "Node.js";
+
+  /** What {@link #access} says of a process whose inspector is closed. */
+  public static final String CLOSED = "inspector closed";
+
   /** Whether it can be looked into. */
   public boolean accessible() {
     return access.equals("yes");
+  }
+
+  /** How the names of its snapshots end, without the dot. */
+  public String extension() {
+    return kind.equals(JVM) ? "hprof" : "heapsnapshot";
   }
 }

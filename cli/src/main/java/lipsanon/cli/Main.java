@@ -57,7 +57,8 @@ public final class Main {
     int code;
     try {
       code = line.execute(args);
-    } catch (StackOverflowError | OutOfMemoryError e) {
+    } catch (Error e) {
+      // out of memory, a broken installation: picocli passes on only exceptions
       code = failed(context, e);
     }
     out.flush();

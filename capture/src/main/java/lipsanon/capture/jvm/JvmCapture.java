@@ -7,10 +7,7 @@ import java.io.IOException;
 import java.lang.management.ManagementFactory;
 import java.lang.management.MemoryMXBean;
 import java.nio.file.Files;
-import java.nio.file.LinkOption;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.concurrent.atomic.AtomicReference;
 import javax.management.MBeanServerConnection;
 import javax.management.remote.JMXConnector;
@@ -20,13 +17,15 @@ import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.Destination;
+import lipsanon.capture.LiveRuntime;
 
 /**
  * Takes heap dumps of a live JVM: attaches, starts its local management agent, and asks its
  * management beans. The dump is written by the JVM itself, where it can write (its own /tmp, if it
  * lives in another mount namespace), and then moved to its place.
  */
-public final class JvmCapture implements AutoCloseable {
+public final class JvmCapture implements LiveRuntime {
   private final long pid;
   private final JMXConnector connector;
   private final MemoryMXBean memory;
@@ -68,7 +67,7 @@ public final class JvmCapture implements AutoCloseable {
     }
   }
 
-  /** Heap in use now, in bytes, garbage included. */
+  @Override
   public long heapUsed() throws CaptureException {
     try {
       return memory.getHeapMemoryUsage().getUsed();
@@ -77,7 +76,8 @@ public final class JvmCapture implements AutoCloseable {
     }
   }
 
-  /** Forces a full collection; twice, since what cleaners hold goes only at the second. */
+  /** Twice, since what cleaners hold goes only at the second. */
+  @Override
   public void collect() throws CaptureException {
     try {
       memory.gc();
@@ -91,17 +91,12 @@ public final class JvmCapture implements AutoCloseable {
     return new CaptureException("process " + pid + " vanished or closed the connection", cause);
   }
 
-  /** Takes a snapshot. */
+  @Override
   public CaptureResult capture(CaptureOptions options, CaptureProgress progress)
       throws CaptureException {
-    Path file = options.file().toAbsolutePath();
-    if (Files.exists(file) && !options.force()) {
-      throw new CaptureException(file + " is there already; give another name or --force");
-    }
+    Destination destination = Destination.of(options);
+    Path file = destination.file();
     Path parent = file.getParent();
-    if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
-      throw new CaptureException(parent + " is no folder that can be written to");
-    }
     long start = System.nanoTime();
     long before = -1;
     long after = -1;
@@ -112,8 +107,9 @@ public final class JvmCapture implements AutoCloseable {
       after = heapUsed();
     }
     long expected = after >= 0 ? after : heapUsed();
-    checkRoom(parent, expected, file);
-    write(file, parent, options, expected, progress);
+    // dumps write identifiers in full and headers for each object
+    destination.needRoom(expected + expected / 2 + (4 << 20));
+    write(destination, parent, options, expected, progress);
     try {
       long millis = (System.nanoTime() - start) / 1_000_000;
       return new CaptureResult(options.file(), Files.size(file), millis, before, after);
@@ -122,31 +118,14 @@ public final class JvmCapture implements AutoCloseable {
     }
   }
 
-  private static void checkRoom(Path folder, long expected, Path file) throws CaptureException {
-    try {
-      long free = Files.getFileStore(folder).getUsableSpace();
-      // dumps write identifiers in full and headers for each object
-      long wanted = expected + expected / 2 + (4 << 20);
-      if (free < wanted) {
-        throw new CaptureException(
-            "the disk of "
-                + file
-                + " has "
-                + (free >> 20)
-                + " MB free, and the dump may take "
-                + (wanted >> 20)
-                + " MB; choose another place with -o");
-      }
-    } catch (CaptureException e) {
-      throw e;
-    } catch (IOException e) {
-      throw new CaptureException("the free space of " + folder + " cannot be told", e);
-    }
-  }
-
   private void write(
-      Path file, Path parent, CaptureOptions options, long expected, CaptureProgress progress)
+      Destination destination,
+      Path parent,
+      CaptureOptions options,
+      long expected,
+      CaptureProgress progress)
       throws CaptureException {
+    Path file = destination.file();
     Path root = Path.of("/proc/" + pid + "/root");
     boolean elsewhere = livesElsewhere(root, parent);
     String temporaryName =
@@ -154,39 +133,15 @@ public final class JvmCapture implements AutoCloseable {
     // the name that the target uses, and the one by which we see the same file
     String theirs = elsewhere ? "/tmp/" + temporaryName : parent.resolve(temporaryName).toString();
     Path ours = elsewhere ? root.resolve("tmp").resolve(temporaryName) : Path.of(theirs);
-    Thread hook = new Thread(() -> ours.toFile().delete());
-    Runtime.getRuntime().addShutdownHook(hook);
-    try {
+    try (Destination.Part part = destination.part(ours)) {
       dump(theirs, ours, !options.all(), expected, progress);
-      restrict(ours);
       progress.at("moving", expected, expected);
-      moveTo(ours, file, options.force());
+      part.finish();
     } catch (IOException e) {
       throw e instanceof CaptureException known
           ? known
           : new CaptureException(
               "the dump could not be written to " + file + ": " + e.getMessage(), e);
-    } finally {
-      delete(ours);
-      if (Thread.currentThread() != hook) {
-        removeHook(hook);
-      }
-    }
-  }
-
-  private static void removeHook(Thread hook) {
-    try {
-      Runtime.getRuntime().removeShutdownHook(hook);
-    } catch (IllegalStateException e) {
-      // the process is going down, and the hook does its work
-    }
-  }
-
-  private static void delete(Path file) {
-    try {
-      Files.deleteIfExists(file);
-    } catch (IOException e) {
-      // nothing that could still be done
     }
   }
 
@@ -231,33 +186,6 @@ public final class JvmCapture implements AutoCloseable {
     }
     if (e != null) {
       throw new CaptureException("process " + pid + " vanished while it was captured", e);
-    }
-  }
-
-  private static void restrict(Path file) throws IOException {
-    try {
-      Files.setPosixFilePermissions(file, PosixFilePermissions.fromString("rw-------"));
-    } catch (UnsupportedOperationException e) {
-      // a file system without modes has nothing to restrict
-    }
-  }
-
-  private static void moveTo(Path from, Path to, boolean force) throws IOException {
-    if (Files.exists(to, LinkOption.NOFOLLOW_LINKS) && !force) {
-      throw new CaptureException(to + " appeared meanwhile; give another name or --force");
-    }
-    try {
-      Files.move(from, to, StandardCopyOption.ATOMIC_MOVE);
-    } catch (java.nio.file.AtomicMoveNotSupportedException e) {
-      // another file system: copy beside, then rename
-      Path beside = to.resolveSibling("." + to.getFileName() + ".part");
-      try {
-        Files.copy(from, beside, StandardCopyOption.REPLACE_EXISTING);
-        restrict(beside);
-        Files.move(beside, to, StandardCopyOption.ATOMIC_MOVE);
-      } finally {
-        Files.deleteIfExists(beside);
-      }
     }
   }
 

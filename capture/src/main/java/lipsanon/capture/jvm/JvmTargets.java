@@ -6,30 +6,21 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.stream.Stream;
-import lipsanon.capture.CaptureException;
+import lipsanon.capture.Processes;
 import lipsanon.capture.RuntimeInfo;
 
 /** Finds the JVMs of this machine, those of other users and in other mount namespaces included. */
 public final class JvmTargets {
-  private static final Path PROC = Path.of("/proc");
-
   private JvmTargets() {}
 
   /** All JVMs but this one, by process id. */
   public static List<RuntimeInfo> list() throws IOException {
     List<RuntimeInfo> found = new ArrayList<>();
-    long self = ProcessHandle.current().pid();
-    try (Stream<Path> processes = Files.list(PROC)) {
-      for (Path process : (Iterable<Path>) processes::iterator) {
-        String name = process.getFileName().toString();
-        if (name.chars().allMatch(Character::isDigit) && Long.parseLong(name) != self) {
-          RuntimeInfo info = look(process, Long.parseLong(name));
-          if (info != null) {
-            found.add(info);
-          }
-        }
+    for (Path process : Processes.all()) {
+      RuntimeInfo info = look(process, Processes.pid(process));
+      if (info != null) {
+        found.add(info);
       }
     }
     found.sort(java.util.Comparator.comparingLong(RuntimeInfo::pid));
@@ -38,7 +29,7 @@ public final class JvmTargets {
 
   /** A process if it is a JVM, else null. */
   private static RuntimeInfo look(Path process, long pid) {
-    List<String> command = command(process);
+    List<String> command = Processes.command(process);
     if (command.isEmpty()) {
       return null;
     }
@@ -49,21 +40,32 @@ public final class JvmTargets {
     }
     if (!readable) {
       return new RuntimeInfo(
-          pid, "JVM", "", program(command), -1, -1, -1, "not accessible (another user's)");
+          Long.toString(pid),
+          pid,
+          RuntimeInfo.JVM,
+          "",
+          program(command),
+          -1,
+          -1,
+          -1,
+          "not accessible (another user's)",
+          "");
     }
     PerfData data = perfData(process, pid);
     long begun = data.number("sun.rt.createVmBeginTime");
     String version = data.text("java.property.java.vm.version");
     String name = data.text("sun.rt.javaCommand");
     return new RuntimeInfo(
+        Long.toString(pid),
         pid,
-        "JVM",
+        RuntimeInfo.JVM,
         version,
         name.isEmpty() ? program(command) : name.split(" ", 2)[0],
         begun < 0 ? -1 : System.currentTimeMillis() - begun,
         data.heapUsed(),
         data.heapMax(),
-        "yes");
+        "yes",
+        "");
   }
 
   /** The mode of such a file says that all may read it; whether one may, only opening it tells. */
@@ -80,15 +82,6 @@ public final class JvmTargets {
       return lines.anyMatch(line -> line.endsWith("/libjvm.so"));
     } catch (IOException | java.io.UncheckedIOException e) {
       return false;
-    }
-  }
-
-  private static List<String> command(Path process) {
-    try {
-      String all = Files.readString(process.resolve("cmdline"), StandardCharsets.ISO_8859_1);
-      return all.isEmpty() ? List.of() : List.of(all.split("\0"));
-    } catch (IOException e) {
-      return List.of();
     }
   }
 
@@ -144,47 +137,5 @@ public final class JvmTargets {
       return pid;
     }
     return pid;
-  }
-
-  /**
-   * The JVM that a user means by a process id or a unique part of its command line.
-   *
-   * @throws CaptureException if there is none, or more than one
-   */
-  public static RuntimeInfo find(String target) throws IOException {
-    List<RuntimeInfo> all = list();
-    List<RuntimeInfo> fitting = new ArrayList<>();
-    for (RuntimeInfo info : all) {
-      if (Long.toString(info.pid()).equals(target)) {
-        return accessible(info);
-      }
-      String line =
-          info.program() + " " + String.join(" ", command(PROC.resolve(Long.toString(info.pid()))));
-      if (line.toLowerCase(Locale.ROOT).contains(target.toLowerCase(Locale.ROOT))) {
-        fitting.add(info);
-      }
-    }
-    if (fitting.isEmpty()) {
-      throw new CaptureException(
-          "no JVM has process id or command \"" + target + "\"; see `lipsanon runtimes`");
-    }
-    if (fitting.size() > 1) {
-      List<String> pids = fitting.stream().map(info -> Long.toString(info.pid())).toList();
-      throw new CaptureException(
-          "\""
-              + target
-              + "\" fits "
-              + fitting.size()
-              + " JVMs: give one of the process ids "
-              + String.join(", ", pids));
-    }
-    return accessible(fitting.get(0));
-  }
-
-  private static RuntimeInfo accessible(RuntimeInfo info) throws CaptureException {
-    if (!info.accessible()) {
-      throw new CaptureException("process " + info.pid() + " is " + info.access());
-    }
-    return info;
   }
 }

@@ -53,7 +53,7 @@ class PerfDataTest {
 
   @Test
   void unknownTargetsAreRefused() {
-    assertThatThrownBy(() -> JvmTargets.find("no such program 4711"))
+    assertThatThrownBy(() -> lipsanon.capture.Runtimes.find("no such program 4711", null, false))
         .isInstanceOf(CaptureException.class)
         .hasMessageContaining("lipsanon runtimes");
   }

@@ -6,15 +6,16 @@ import java.time.format.DateTimeFormatter;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.jvm.JvmCapture;
-import lipsanon.capture.jvm.JvmTargets;
+import lipsanon.capture.Runtimes;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -24,14 +25,18 @@ import picocli.CommandLine.Parameters;
 final class CaptureCommand extends Answering {
   @Parameters(
       index = "0",
+      arity = "0..1",
       paramLabel = "TARGET",
-      description = "A process id, or a unique part of the command line.")
+      description = {
+        "A process id, or a unique part of the command line; with --at a page's id or a part",
+        "of its address, or nothing if there is only one."
+      })
   private String target;
 
   @Option(
       names = {"-o", "--output"},
       paramLabel = "FILE",
-      description = "Where the snapshot goes (default: PROGRAM-PID-TIME.hprof here).")
+      description = "Where the snapshot goes (default: PROGRAM-ID-TIME here).")
   private Path output;
 
   @Option(names = "--all", description = "Keep garbage: no collection before.")
@@ -40,9 +45,17 @@ final class CaptureCommand extends Answering {
   @Option(names = "--force", description = "Overwrite a file that is there.")
   private boolean force;
 
+  @Option(
+      names = "--numbers",
+      description = "Record the values of numbers too (V8 leaves most of them out otherwise).")
+  private boolean numbers;
+
+  @Mixin private TargetOptions where;
+
   /** The answer. */
   record Captured(
-      long pid,
+      String id,
+      String kind,
       String program,
       String file,
       long fileBytes,
@@ -56,20 +69,21 @@ final class CaptureCommand extends Answering {
 
   @Override
   public Integer call() throws Exception {
-    RuntimeInfo info = JvmTargets.find(target);
+    RuntimeInfo info = where.find(target);
     Path file = output != null ? output : defaultFile(info);
-    Captured captured = capture(context, info, new CaptureOptions(file, all, force));
+    Captured captured = capture(context, info, new CaptureOptions(file, all, force, numbers));
     print("capture", captured, () -> view(captured));
     return ExitCodes.FINE;
   }
 
   static Captured capture(Context context, RuntimeInfo info, CaptureOptions options)
       throws Exception {
-    try (JvmCapture capture = JvmCapture.connect(info.pid());
+    try (LiveRuntime capture = Runtimes.connect(info);
         TerminalProgress progress = context.progress()) {
       CaptureResult result = capture.capture(options, drawn(progress));
       return new Captured(
-          info.pid(),
+          info.id(),
+          info.kind(),
           info.program(),
           result.file().toString(),
           result.fileBytes(),
@@ -95,10 +109,12 @@ final class CaptureCommand extends Answering {
   }
 
   private static Path defaultFile(RuntimeInfo info) {
-    String program = info.program().replaceAll(".*[./\\\\](?=[^./\\\\]+$)", "");
+    boolean dotted = info.kind().equals(RuntimeInfo.JVM);
+    String program =
+        info.program().replaceAll(dotted ? ".*[./\\\\](?=[^./\\\\]+$)" : ".*/(?=[^/]+/?$)", "");
     String name = program.replaceAll("[^A-Za-z0-9_-]", "_");
     String time = DateTimeFormatter.ofPattern("yyyyMMdd-HHmmss").format(LocalDateTime.now());
-    return Path.of(name + "-" + info.pid() + "-" + time + ".hprof");
+    return Path.of(name + "-" + info.id() + "-" + time + "." + info.extension());
   }
 
   private View view(Captured captured) {
@@ -107,8 +123,10 @@ final class CaptureCommand extends Answering {
     view.line(
         "Captured "
             + captured.program()
-            + " (process "
-            + captured.pid()
+            + " ("
+            + captured.kind()
+            + " "
+            + captured.id()
             + ") in "
             + Format.duration(captured.millis())
             + ": "

@@ -14,6 +14,8 @@ import lipsanon.analysis.GrowthAnswer;
 import lipsanon.analysis.ProofAnswer;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Runtimes;
 import lipsanon.capture.jvm.JvmCapture;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
@@ -142,7 +144,8 @@ final class DemoCommand extends SnapshotCommand {
                         + "`)"));
       }
       Rehearsal.Plan plan = new Rehearsal.Plan(null, url, DAYS, ROUNDS, 4, into);
-      List<Path> files = new Rehearsal(plan, listener()).run(office.pid());
+      RuntimeInfo target = Runtimes.find(Long.toString(office.pid()), null, false);
+      List<Path> files = new Rehearsal(plan, listener()).run(target);
       return GrowthCommand.ask(this, files, DAYS);
     } finally {
       office.destroy();

@@ -16,7 +16,9 @@ import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
-import lipsanon.capture.jvm.JvmCapture;
+import lipsanon.capture.LiveRuntime;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Runtimes;
 
 /** Does an action again and again, and takes a snapshot after each round. */
 final class Rehearsal {
@@ -57,25 +59,26 @@ final class Rehearsal {
   }
 
   /** Runs all; the snapshots that were taken stay even if an action fails. */
-  List<Path> run(long pid) throws IOException, InterruptedException {
+  List<Path> run(RuntimeInfo target) throws IOException, InterruptedException {
     List<Path> files = new ArrayList<>();
     if (plan.warmUp > 0) {
       listener.step(
           "warm-up: " + plan.warmUp + " × " + plan.times + " actions, which do not count");
       for (int i = 0; i < plan.warmUp; i++) {
-        round(pid, 0);
+        round(target, 0);
       }
     }
     for (int round = 0; round <= plan.rounds; round++) {
       if (round > 0) {
         listener.step("round " + round + " of " + plan.rounds + ": " + plan.times + " actions");
-        round(pid, round);
+        round(target, round);
       }
       listener.beforeSnapshot();
-      Path file = plan.folder.resolve(round == 0 ? "0-baseline.hprof" : round + ".hprof");
-      try (JvmCapture capture = JvmCapture.connect(pid)) {
+      Path file =
+          plan.folder.resolve((round == 0 ? "0-baseline" : round) + "." + target.extension());
+      try (LiveRuntime capture = Runtimes.connect(target)) {
         CaptureResult result =
-            capture.capture(new CaptureOptions(file, false, false), CaptureProgress.NONE);
+            capture.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
         listener.taken(file, result);
       }
       files.add(file);
@@ -83,9 +86,9 @@ final class Rehearsal {
     return files;
   }
 
-  private void round(long pid, int round) throws IOException, InterruptedException {
+  private void round(RuntimeInfo target, int round) throws IOException, InterruptedException {
     for (int i = 1; i <= plan.times; i++) {
-      String problem = plan.url != null ? get() : shell(pid, round);
+      String problem = plan.url != null ? get() : shell(target, round);
       if (problem != null) {
         throw new CaptureException(
             "action "
@@ -112,9 +115,9 @@ final class Rehearsal {
     }
   }
 
-  private String shell(long pid, int round) throws IOException, InterruptedException {
+  private String shell(RuntimeInfo target, int round) throws IOException, InterruptedException {
     ProcessBuilder builder = new ProcessBuilder("sh", "-c", plan.command);
-    builder.environment().put("LIPSANON_TARGET_PID", Long.toString(pid));
+    builder.environment().put("LIPSANON_TARGET_PID", target.id());
     builder.environment().put("LIPSANON_ROUND", Integer.toString(round));
     Path output = Files.createTempFile("lipsanon-action-", ".log");
     try {

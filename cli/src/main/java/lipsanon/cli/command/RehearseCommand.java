@@ -3,6 +3,7 @@ package lipsanon.cli.command;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
+import java.net.ServerSocket;
 import java.nio.charset.Charset;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -15,12 +16,13 @@ import lipsanon.analysis.GrowthAnswer;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.jvm.JvmTargets;
+import lipsanon.capture.Runtimes;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.term.Format;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -42,6 +44,8 @@ final class RehearseCommand extends SnapshotCommand {
       paramLabel = "COMMAND",
       description = "Start this program in place of TARGET, and stop it afterwards.")
   private String start;
+
+  @Mixin private TargetOptions where;
 
   @Option(names = "--action", paramLabel = "COMMAND", description = "The action: a shell command.")
   private String action;
@@ -99,14 +103,13 @@ final class RehearseCommand extends SnapshotCommand {
     Path folder = keep != null ? keep : defaultFolder();
     Files.createDirectories(folder);
     try (var files = Files.list(folder)) {
-      if (files.anyMatch(file -> file.toString().endsWith(".hprof"))) {
+      if (files.anyMatch(file -> file.toString().matches(".*\\.(hprof|heapsnapshot)"))) {
         throw new UsageException(folder + " holds snapshots already; give an empty folder");
       }
     }
     Rehearsal.Plan plan = new Rehearsal.Plan(action, url, times, rounds, warmUp, folder);
     Rehearsal rehearsal = new Rehearsal(plan, listener());
-    List<Path> files =
-        start == null ? rehearsal.run(JvmTargets.find(target).pid()) : started(rehearsal);
+    List<Path> files = start == null ? rehearsal.run(where.find(target)) : started(rehearsal);
     GrowthAnswer answer = GrowthCommand.ask(this, files, times);
     print("growth", answer, () -> GrowthViews.view(answer, format()));
     boolean failed = failOnGrowth != null && GrowthCommand.grows(answer, failOnGrowth);
@@ -114,7 +117,7 @@ final class RehearseCommand extends SnapshotCommand {
   }
 
   private void check() {
-    if ((target == null) == (start == null)) {
+    if ((target == null && where.at() == null) == (start == null)) {
       throw new UsageException("give either a TARGET or --start 'COMMAND'");
     }
     if ((action == null) == (url == null)) {
@@ -132,17 +135,22 @@ final class RehearseCommand extends SnapshotCommand {
   }
 
   private List<Path> started(Rehearsal rehearsal) throws IOException, InterruptedException {
-    Process program =
+    ProcessBuilder builder =
         new ProcessBuilder("sh", "-c", "exec " + start)
             .redirectOutput(ProcessBuilder.Redirect.DISCARD)
-            .redirectError(ProcessBuilder.Redirect.DISCARD)
-            .start();
+            .redirectError(ProcessBuilder.Redirect.DISCARD);
+    // a Node.js program opens its inspector; to others this means nothing
+    builder
+        .environment()
+        .merge(
+            "NODE_OPTIONS", "--inspect=127.0.0.1:" + freePort(), (old, more) -> old + " " + more);
+    Process program = builder.start();
     Thread hook = new Thread(() -> stop(program));
     Runtime.getRuntime().addShutdownHook(hook);
     try {
-      long pid = jvmOf(program);
+      RuntimeInfo runtime = runtimeOf(program);
       rehearsal.awaitReady(program);
-      return rehearsal.run(pid);
+      return rehearsal.run(runtime);
     } finally {
       stop(program);
       try {
@@ -158,27 +166,33 @@ final class RehearseCommand extends SnapshotCommand {
     program.destroy();
   }
 
-  /** The JVM that a command became or started. */
-  private long jvmOf(Process program) throws IOException, InterruptedException {
+  private static int freePort() throws IOException {
+    try (ServerSocket socket = new ServerSocket(0)) {
+      return socket.getLocalPort();
+    }
+  }
+
+  /** The runtime that a command became or started. */
+  private RuntimeInfo runtimeOf(Process program) throws IOException, InterruptedException {
     long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
     while (System.nanoTime() < deadline && program.isAlive()) {
-      List<RuntimeInfo> all = JvmTargets.list();
+      List<RuntimeInfo> all = Runtimes.list(null);
       Optional<RuntimeInfo> found =
           all.stream()
-              .filter(info -> info.uptimeMillis() >= 0)
+              .filter(info -> info.accessible() && info.uptimeMillis() >= 0)
               .filter(
                   info ->
                       info.pid() == program.pid()
                           || program.descendants().anyMatch(child -> child.pid() == info.pid()))
               .findFirst();
       if (found.isPresent()) {
-        return found.get().pid();
+        return found.get();
       }
       TimeUnit.MILLISECONDS.sleep(50);
     }
     throw new CaptureException(
         program.isAlive()
-            ? "`" + start + "` started no JVM within " + PATIENCE_SECONDS + " s"
+            ? "`" + start + "` started no JVM or Node.js process within " + PATIENCE_SECONDS + " s"
             : "`" + start + "` ended with code " + program.exitValue() + " before it was ready");
   }
 

@@ -2,20 +2,27 @@ package lipsanon.cli.command;
 
 import java.util.List;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.jvm.JvmTargets;
+import lipsanon.capture.Runtimes;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 
 @Command(
     name = "runtimes",
     description = "Which managed processes run here that could be looked into?")
 final class RuntimesCommand extends Answering {
   /** The answer. */
-  record Runtimes(List<RuntimeInfo> runtimes) {}
+  record Found(List<RuntimeInfo> runtimes) {}
+
+  @Option(
+      names = "--at",
+      paramLabel = "HOST:PORT",
+      description = "List what is behind this debugging port: a browser's pages and workers.")
+  private String at;
 
   RuntimesCommand(Context context) {
     super(context);
@@ -23,8 +30,8 @@ final class RuntimesCommand extends Answering {
 
   @Override
   public Integer call() throws Exception {
-    List<RuntimeInfo> runtimes = JvmTargets.list();
-    print("runtimes", new Runtimes(runtimes), () -> view(runtimes));
+    List<RuntimeInfo> runtimes = Runtimes.list(at);
+    print("runtimes", new Found(runtimes), () -> view(runtimes));
     return ExitCodes.FINE;
   }
 
@@ -32,15 +39,17 @@ final class RuntimesCommand extends Answering {
     Format format = format();
     View view = new View();
     if (runtimes.isEmpty()) {
-      return view.line("No JVM runs on this machine (but this one).");
+      return view.line(
+          at == null
+              ? "No JVM (but this one) and no Node.js process runs on this machine."
+              : "No page, worker or process is open at " + at + ".");
     }
+    String where = at == null ? "on this machine" : "at " + at;
     view.heading(
-        runtimes.size() == 1
-            ? "1 runtime on this machine"
-            : runtimes.size() + " runtimes on this machine");
+        runtimes.size() == 1 ? "1 runtime " + where : runtimes.size() + " runtimes " + where);
     Table table =
         new Table()
-            .number("pid")
+            .text("id")
             .text("kind")
             .text("version")
             .longText("program")
@@ -50,11 +59,11 @@ final class RuntimesCommand extends Answering {
             .text("accessible");
     for (RuntimeInfo info : runtimes) {
       table.row(
-          new Table.Cell(Long.toString(info.pid()), Long.toString(info.pid())),
+          info.id(),
           info.kind(),
           info.version(),
           info.program(),
-          Format.duration(info.uptimeMillis()),
+          info.uptimeMillis() < 0 ? "?" : Format.duration(info.uptimeMillis()),
           size(format, info.heapUsedBytes()),
           size(format, info.heapMaxBytes()),
           info.access());
@@ -62,7 +71,15 @@ final class RuntimesCommand extends Answering {
     view.table(table);
     for (RuntimeInfo info : runtimes) {
       if (info.accessible()) {
-        view.next("lipsanon capture " + info.pid(), "take a snapshot of " + info.program());
+        view.next(
+            "lipsanon capture " + info.id() + (at == null ? "" : " --at " + at),
+            "take a snapshot of " + info.program());
+        break;
+      }
+      if (info.access().equals(RuntimeInfo.CLOSED)) {
+        view.next(
+            "lipsanon capture " + info.id() + " --open",
+            "take a snapshot; this opens a debug port of the process on the loopback");
         break;
       }
     }

@@ -1,0 +1,55 @@
+package lipsanon.capture;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Stream;
+
+/** Processes of this machine, as /proc shows them. */
+public final class Processes {
+  private static final Path PROC = Path.of("/proc");
+
+  private Processes() {}
+
+  /** The folders of all processes but this one. */
+  public static List<Path> all() throws IOException {
+    List<Path> found = new ArrayList<>();
+    String self = Long.toString(ProcessHandle.current().pid());
+    try (Stream<Path> processes = Files.list(PROC)) {
+      for (Path process : (Iterable<Path>) processes::iterator) {
+        String name = process.getFileName().toString();
+        if (name.chars().allMatch(Character::isDigit) && !name.equals(self)) {
+          found.add(process);
+        }
+      }
+    }
+    return found;
+  }
+
+  /** The process id of a folder. */
+  public static long pid(Path process) {
+    return Long.parseLong(process.getFileName().toString());
+  }
+
+  /** The words of a command line; empty for what has none. */
+  public static List<String> command(Path process) {
+    return words(process.resolve("cmdline"));
+  }
+
+  /** The variables of a process as NAME=VALUE; empty if they may not be read. */
+  public static List<String> environment(Path process) {
+    return words(process.resolve("environ"));
+  }
+
+  private static List<String> words(Path file) {
+    try {
+      String all = Files.readString(file, StandardCharsets.ISO_8859_1);
+      return all.isEmpty() ? List.of() : List.of(all.split("\0"));
+    } catch (IOException e) {
+      return List.of();
+    }
+  }
+}

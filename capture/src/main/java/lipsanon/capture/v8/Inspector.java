@@ -1,0 +1,239 @@
+package lipsanon.capture.v8;
+
+import com.fasterxml.jackson.core.JacksonException;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.WebSocket;
+import java.time.Duration;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.CompletionStage;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.TimeUnit;
+import lipsanon.capture.CaptureException;
+
+/**
+ * A connection to an inspector: commands and their replies as JSON over a WebSocket. Messages that
+ * are no replies are events; the caller of the command that is under way hears them. One thread.
+ */
+final class Inspector implements AutoCloseable {
+  /** Without a sign of life for so long, the target is given up. */
+  private static final long SILENCE_SECONDS = 600;
+
+  private static final int MOST_WAITING = 16;
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  static {
+    JSON.getFactory()
+        .setStreamReadConstraints(
+            StreamReadConstraints.builder()
+                .maxStringLength(Integer.MAX_VALUE)
+                .maxNestingDepth(100_000)
+                .build());
+  }
+
+  private final String name;
+  private final WebSocket socket;
+  private final Incoming incoming;
+  private int lastId;
+
+  /** Hears events. */
+  interface Events {
+    /** Nobody listens. */
+    Events NONE = (method, params) -> {};
+
+    /** Something happened. */
+    void event(String method, JsonNode params) throws IOException;
+  }
+
+  private Inspector(String name, WebSocket socket, Incoming incoming) {
+    this.name = name;
+    this.socket = socket;
+    this.incoming = incoming;
+  }
+
+  /**
+   * Connects.
+   *
+   * @param name what messages call the target
+   * @param address its WebSocket address
+   */
+  static Inspector connect(String name, String address) throws CaptureException {
+    Incoming incoming = new Incoming();
+    try {
+      // no Origin header: browsers refuse those that they do not know
+      WebSocket socket =
+          HttpClient.newHttpClient()
+              .newWebSocketBuilder()
+              .connectTimeout(Duration.ofSeconds(20))
+              .buildAsync(URI.create(address), incoming)
+              .join();
+      return new Inspector(name, socket, incoming);
+    } catch (CompletionException | IllegalArgumentException e) {
+      throw new CaptureException(
+          name + " cannot be connected to at " + address + " (has it ended?)", e);
+    }
+  }
+
+  /** What came in; the socket's own thread fills it. */
+  private static final class Incoming implements WebSocket.Listener {
+    private static final String CLOSED = "";
+
+    // no more messages are asked for than are taken out: a snapshot must not pile up here
+    private final BlockingQueue<String> messages = new LinkedBlockingQueue<>();
+    private final StringBuilder parts = new StringBuilder();
+    private WebSocket socket;
+
+    @Override
+    public synchronized void onOpen(WebSocket opened) {
+      socket = opened;
+      opened.request(MOST_WAITING);
+    }
+
+    @Override
+    public CompletionStage<?> onText(WebSocket from, CharSequence data, boolean last) {
+      parts.append(data);
+      if (last) {
+        messages.add(parts.toString());
+        parts.setLength(0);
+      } else {
+        from.request(1);
+      }
+      return null;
+    }
+
+    @Override
+    public CompletionStage<?> onClose(WebSocket from, int status, String reason) {
+      messages.add(CLOSED);
+      return null;
+    }
+
+    @Override
+    public void onError(WebSocket from, Throwable error) {
+      messages.add(CLOSED);
+    }
+
+    /** The next message; null after too long a silence, empty once the connection has ended. */
+    String next() throws InterruptedException {
+      String message = messages.poll(SILENCE_SECONDS, TimeUnit.SECONDS);
+      if (CLOSED.equals(message)) {
+        messages.add(CLOSED);
+      } else if (message != null) {
+        synchronized (this) {
+          socket.request(1);
+        }
+      }
+      return message;
+    }
+  }
+
+  /** An empty object, for parameters. */
+  static ObjectNode params() {
+    return JSON.createObjectNode();
+  }
+
+  /**
+   * Gives a command and waits for its reply.
+   *
+   * @return its result
+   * @throws CaptureException if the target refuses, vanishes or falls silent
+   */
+  JsonNode call(String method, ObjectNode params, Events events) throws CaptureException {
+    int id = ++lastId;
+    ObjectNode message = params();
+    message.put("id", id).put("method", method).set("params", params);
+    try {
+      socket.sendText(message.toString(), true).join();
+      while (true) {
+        JsonNode reply = receive();
+        if (reply.path("id").asInt(-1) == id) {
+          if (reply.has("error")) {
+            throw new CaptureException(
+                name + " refused " + method + ": " + reply.path("error").path("message").asText());
+          }
+          return reply.path("result");
+        }
+        if (reply.has("method")) {
+          events.event(reply.path("method").asText(), reply.path("params"));
+        }
+      }
+    } catch (CompletionException e) {
+      throw vanished(e);
+    } catch (CaptureException e) {
+      throw e;
+    } catch (IOException e) {
+      throw new CaptureException(e.getMessage(), e);
+    }
+  }
+
+  JsonNode call(String method, ObjectNode params) throws CaptureException {
+    return call(method, params, Events.NONE);
+  }
+
+  JsonNode call(String method) throws CaptureException {
+    return call(method, params(), Events.NONE);
+  }
+
+  private JsonNode receive() throws CaptureException {
+    try {
+      String text = incoming.next();
+      if (text == null) {
+        throw new CaptureException(name + " has been silent for " + SILENCE_SECONDS + " s");
+      }
+      if (text.isEmpty()) {
+        throw vanished(null);
+      }
+      return JSON.readTree(text);
+    } catch (JacksonException e) {
+      throw new CaptureException(name + " sent what is no JSON", e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new CaptureException("interrupted", e);
+    }
+  }
+
+  private CaptureException vanished(Throwable cause) {
+    return new CaptureException(name + " vanished or closed the connection", cause);
+  }
+
+  /**
+   * Evaluates an expression in the target and waits for its value, a promise's included.
+   *
+   * @return the value as JSON
+   * @throws CaptureException with what the expression threw
+   */
+  JsonNode evaluate(String expression) throws CaptureException {
+    ObjectNode params =
+        params()
+            .put("expression", expression)
+            .put("returnByValue", true)
+            .put("awaitPromise", true)
+            .put("includeCommandLineAPI", true)
+            .put("userGesture", true);
+    JsonNode result = call("Runtime.evaluate", params);
+    JsonNode thrown = result.path("exceptionDetails");
+    if (!thrown.isMissingNode()) {
+      JsonNode what = thrown.path("exception").path("description");
+      String text = what.isMissingNode() ? thrown.path("text").asText() : what.asText();
+      throw new CaptureException(name + " threw " + text.lines().findFirst().orElse("something"));
+    }
+    return result.path("result").path("value");
+  }
+
+  @Override
+  public void close() {
+    try {
+      socket.sendClose(WebSocket.NORMAL_CLOSURE, "").get(2, TimeUnit.SECONDS);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } catch (java.util.concurrent.ExecutionException | java.util.concurrent.TimeoutException e) {
+      // it is gone already
+    }
+    socket.abort();
+  }
+}

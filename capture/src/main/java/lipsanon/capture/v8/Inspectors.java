@@ -1,0 +1,110 @@
+package lipsanon.capture.v8;
+
+import com.fasterxml.jackson.core.JacksonException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.RuntimeInfo;
+
+/** What answers at a debugging port: its list of targets, got over HTTP. */
+public final class Inspectors {
+  private static final Set<String> KINDS =
+      Set.of("page", "node", "worker", "service_worker", "shared_worker", "iframe");
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  private Inspectors() {}
+
+  /**
+   * The pages, workers and processes behind a port.
+   *
+   * @param at HOST:PORT
+   * @throws CaptureException if nothing answers there, or something else
+   */
+  public static List<RuntimeInfo> list(String at) throws CaptureException {
+    if (!at.matches("(\\[[0-9a-fA-F:]+\\]|[^:/\\s]+):[0-9]{1,5}")) {
+      throw new CaptureException("\"" + at + "\" is no HOST:PORT, such as 127.0.0.1:9222");
+    }
+    JsonNode list = get(at, "/json/list", Duration.ofSeconds(10));
+    if (!list.isArray()) {
+      throw other(at);
+    }
+    String version = get(at, "/json/version", Duration.ofSeconds(10)).path("Browser").asText("");
+    List<RuntimeInfo> found = new ArrayList<>();
+    for (JsonNode target : list) {
+      String address = target.path("webSocketDebuggerUrl").asText("");
+      String type = target.path("type").asText("");
+      if (KINDS.contains(type) && !address.isEmpty()) {
+        String program = target.path("url").asText("");
+        found.add(
+            new RuntimeInfo(
+                target.path("id").asText(""),
+                -1,
+                type.equals("node") ? RuntimeInfo.NODE : type.replace('_', ' '),
+                version.replaceFirst("^node\\.js/", ""),
+                program.isEmpty() ? target.path("title").asText("") : program,
+                -1,
+                -1,
+                -1,
+                "yes",
+                address));
+      }
+    }
+    return found;
+  }
+
+  /** The address of a process's inspector, or "" if something else or nothing answers there. */
+  static String addressAt(int port) {
+    try {
+      JsonNode list = get("127.0.0.1:" + port, "/json/list", Duration.ofSeconds(3));
+      return list.path(0).path("webSocketDebuggerUrl").asText("");
+    } catch (CaptureException e) {
+      return "";
+    }
+  }
+
+  private static JsonNode get(String at, String path, Duration patience) throws CaptureException {
+    try {
+      // an offer of HTTP/2 would look like the beginning of a WebSocket
+      HttpClient client =
+          HttpClient.newBuilder()
+              .version(HttpClient.Version.HTTP_1_1)
+              .connectTimeout(patience)
+              .build();
+      HttpRequest request =
+          HttpRequest.newBuilder(URI.create("http://" + at + path)).timeout(patience).build();
+      HttpResponse<String> response = client.send(request, HttpResponse.BodyHandlers.ofString());
+      if (response.statusCode() != 200) {
+        throw other(at);
+      }
+      return JSON.readTree(response.body());
+    } catch (JacksonException e) {
+      throw other(at);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new CaptureException("interrupted", e);
+    } catch (CaptureException e) {
+      throw e;
+    } catch (IOException | IllegalArgumentException e) {
+      throw new CaptureException(
+          "no debugging port answers at "
+              + at
+              + " (start the browser with --remote-debugging-port=PORT, or Node.js with"
+              + " --inspect=HOST:PORT)",
+          e);
+    }
+  }
+
+  private static CaptureException other(String at) {
+    return new CaptureException(
+        "what answers at " + at + " is no debugging port of a browser or of Node.js");
+  }
+}

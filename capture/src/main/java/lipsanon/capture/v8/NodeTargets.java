@@ -1,0 +1,192 @@
+package lipsanon.capture.v8;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.TimeUnit;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.Processes;
+import lipsanon.capture.RuntimeInfo;
+
+/**
+ * Finds the Node.js processes of this machine and their inspectors. A process's own listening ports
+ * are told from /proc; only those that are likely to be an inspector's are asked, so that no
+ * service gets a request that is not meant for it.
+ */
+public final class NodeTargets {
+  /** Where an inspector listens that was opened by a signal. */
+  private static final int DEFAULT_PORT = 9229;
+
+  private static final String LISTENING = "0A";
+  private static final Pattern INSPECT =
+      Pattern.compile("--inspect(?:-brk|-wait|-port)?(?:=(?:.*:)?([0-9]+))?(?=\\s|$)");
+  private static final Pattern SOCKET = Pattern.compile("socket:\\[([0-9]+)\\]");
+  private static final long PATIENCE_SECONDS = 15;
+
+  private NodeTargets() {}
+
+  /** All Node.js processes. */
+  public static List<RuntimeInfo> list() throws IOException {
+    List<RuntimeInfo> found = new ArrayList<>();
+    for (Path process : Processes.all()) {
+      List<String> command = Processes.command(process);
+      if (!command.isEmpty() && isNode(process, command.get(0))) {
+        found.add(look(process, command));
+      }
+    }
+    return found;
+  }
+
+  private static boolean isNode(Path process, String first) {
+    try {
+      return named(Files.readSymbolicLink(process.resolve("exe")));
+    } catch (IOException e) {
+      return named(Path.of(first));
+    }
+  }
+
+  private static boolean named(Path program) {
+    Path name = program.getFileName();
+    return name != null && name.toString().matches("node(js)?([-.]?[0-9.]+)?( \\(deleted\\))?");
+  }
+
+  private static RuntimeInfo look(Path process, List<String> command) {
+    long pid = Processes.pid(process);
+    String address = "";
+    String access = RuntimeInfo.CLOSED;
+    Set<Integer> ports;
+    try {
+      ports = listening(process);
+    } catch (IOException e) {
+      return info(pid, command, process, "not accessible (another user's)", "");
+    }
+    Set<Integer> likely = likely(process, command);
+    for (int port : ports) {
+      if (address.isEmpty() && (likely.contains(port) || likely.contains(0))) {
+        address = Inspectors.addressAt(port);
+        access = address.isEmpty() ? access : "yes";
+      }
+    }
+    return info(pid, command, process, access, address);
+  }
+
+  private static RuntimeInfo info(
+      long pid, List<String> command, Path process, String access, String address) {
+    long uptime =
+        ProcessHandle.of(pid)
+            .flatMap(handle -> handle.info().startInstant())
+            .map(begun -> System.currentTimeMillis() - begun.toEpochMilli())
+            .orElse(-1L);
+    return new RuntimeInfo(
+        Long.toString(pid),
+        pid,
+        RuntimeInfo.NODE,
+        "",
+        program(command),
+        uptime,
+        -1,
+        -1,
+        access,
+        address);
+  }
+
+  /** The script of a command line. */
+  private static String program(List<String> command) {
+    for (String word : command.subList(1, command.size())) {
+      if (!word.startsWith("-")) {
+        return word;
+      }
+    }
+    return String.join(" ", command);
+  }
+
+  /** Ports that may be an inspector's; 0 stands for any. */
+  private static Set<Integer> likely(Path process, List<String> command) {
+    Set<Integer> ports = new HashSet<>(Set.of(DEFAULT_PORT));
+    List<String> words = new ArrayList<>(command);
+    for (String variable : Processes.environment(process)) {
+      if (variable.startsWith("NODE_OPTIONS=")) {
+        words.add(variable);
+      }
+    }
+    for (String word : words) {
+      Matcher matcher = INSPECT.matcher(word);
+      while (matcher.find()) {
+        if (matcher.group(1) != null) {
+          ports.add(Integer.parseInt(matcher.group(1)));
+        }
+      }
+    }
+    return ports;
+  }
+
+  /** The ports at which a process itself listens. */
+  private static Set<Integer> listening(Path process) throws IOException {
+    Set<String> inodes = new HashSet<>();
+    try (Stream<Path> files = Files.list(process.resolve("fd"))) {
+      for (Path file : (Iterable<Path>) files::iterator) {
+        try {
+          Matcher matcher = SOCKET.matcher(Files.readSymbolicLink(file).toString());
+          if (matcher.matches()) {
+            inodes.add(matcher.group(1));
+          }
+        } catch (IOException e) {
+          // closed meanwhile
+        }
+      }
+    }
+    Set<Integer> ports = new HashSet<>();
+    for (String table : new String[] {"net/tcp", "net/tcp6"}) {
+      Path file = process.resolve(table);
+      for (String line : Files.exists(file) ? Files.readAllLines(file) : List.<String>of()) {
+        // sl local_address rem_address st tx_queue:rx_queue tr:tm->when retrnsmt uid timeout inode
+        String[] words = line.trim().split("\\s+");
+        if (words.length > 9 && words[3].equals(LISTENING) && inodes.contains(words[9])) {
+          ports.add(Integer.parseInt(words[1].substring(words[1].lastIndexOf(':') + 1), 16));
+        }
+      }
+    }
+    return ports;
+  }
+
+  /**
+   * Makes a process open its inspector, by SIGUSR1.
+   *
+   * @return the same process, accessible now
+   */
+  public static RuntimeInfo open(RuntimeInfo info) throws IOException {
+    Path process = Path.of("/proc/" + info.pid());
+    try {
+      int code = new ProcessBuilder("kill", "-USR1", Long.toString(info.pid())).start().waitFor();
+      if (code != 0) {
+        throw new CaptureException("process " + info.pid() + " cannot be sent a signal");
+      }
+      long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+      while (System.nanoTime() < deadline && Files.exists(process)) {
+        RuntimeInfo now = look(process, Processes.command(process));
+        if (now.accessible()) {
+          return now;
+        }
+        TimeUnit.MILLISECONDS.sleep(50);
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new CaptureException("interrupted", e);
+    }
+    throw new CaptureException(
+        Files.exists(process)
+            ? "process "
+                + info.pid()
+                + " did not open its inspector: perhaps another process uses port "
+                + DEFAULT_PORT
+                + ", or the program handles SIGUSR1 itself"
+            : "process " + info.pid() + " ended when it was sent SIGUSR1");
+  }
+}
