@@ -24,6 +24,9 @@ public final class GrowthQuestion {
   /** Growth below this many bytes over the whole series is noise. */
   private static final long LEAST_BYTES = 6_000;
 
+  /** It is none though, above this, if it is exactly so many objects with every action. */
+  private static final long LEAST_EXACT_BYTES = 1_500;
+
   /** A place is followed if it has this share of the growth of all rising places at the top. */
   private static final double LEAST_SHARE = 0.02;
 
@@ -77,7 +80,7 @@ public final class GrowthQuestion {
     for (Place place : tree.root.children) {
       rising += Math.max(0, Place.growth(place.bytes));
     }
-    least = Math.max(LEAST_BYTES, (long) (rising * LEAST_SHARE));
+    least = Math.max(LEAST_EXACT_BYTES, (long) (rising * LEAST_SHARE));
     for (Place place : tree.root.children) {
       search(place, 0);
     }
@@ -94,6 +97,12 @@ public final class GrowthQuestion {
     }
     if (numberGrows(place)) {
       piles.add(new Pile(place, false));
+      return true;
+    }
+    Place chain = place.chain();
+    if (chain != null) {
+      tree.countChain(chain);
+      piles.add(new Pile(chain, false));
       return true;
     }
     if (Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
@@ -181,13 +190,19 @@ public final class GrowthQuestion {
   private String whyNot(Pile pile, Trend trend) {
     return switch (trend.kind()) {
       case STEADY, TWO_POINTS ->
-          trend.slows() && trend.exactPerAction() == 0 && small(pile)
-              ? "slows down, and is small: a cache that is nearly full"
-              : null;
+          small(pile, trend)
+              ? "is too small to be told from chance"
+              : trend.slows() && trend.exactPerAction() == 0 && small(pile)
+                  ? "slows down, and is small: a cache that is nearly full"
+                  : null;
       case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
       case SWINGS -> "goes up and down";
       case NONE -> "did not grow from first to last";
     };
+  }
+
+  private static boolean small(Pile pile, Trend trend) {
+    return trend.exactPerAction() == 0 && Place.growth(pile.place().bytes) < LEAST_BYTES;
   }
 
   private boolean small(Pile pile) {

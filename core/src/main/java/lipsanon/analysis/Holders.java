@@ -45,7 +45,10 @@ final class Holders {
   /** Whether a reference stands in a field or method of the user's own. */
   boolean isMine(Via via) {
     return switch (via.kind()) {
-      case FIELD, STATIC -> ownTypes.getOrDefault(via.owner(), false);
+      case FIELD, PROPERTY -> ownTypes.getOrDefault(via.owner(), false);
+        // the owner may be a function that has no objects
+      case STATIC -> ownTypes.getOrDefault(via.owner(), true);
+      case VARIABLE -> true;
       case LOCAL -> !via.owner().isEmpty() && mineMethod(via.owner());
       default -> false;
     };

@@ -16,6 +16,7 @@ import lipsanon.index.Via;
 /** Says of a place where something piles up: what it is, who holds it, how sure that is. */
 final class PileReport {
   private static final int SAMPLE = 60;
+  private static final int MOST_STEPS = 1000;
 
   private final PlaceTree tree;
   private final Snapshot last;
@@ -87,7 +88,7 @@ final class PileReport {
       held.container = Holders.clean(container.type);
     }
     boolean inCollection = !place.via.equals(Place.SHARED) || container.library;
-    if (!container.isTop() && inCollection) {
+    if (!container.isTop() && inCollection && !place.heads.get(lastIndex).isEmpty()) {
       held.text = along(place, without);
       held.own = !held.text.isEmpty();
     }
@@ -96,6 +97,9 @@ final class PileReport {
     }
     if (held.text.isEmpty()) {
       held.text = fallback(place);
+    }
+    if (held.text.equals(Place.SHARED) && !held.container.isEmpty()) {
+      held.text = held.container + ", from several sides";
     }
     return held;
   }
@@ -122,24 +126,32 @@ final class PileReport {
 
   /** The nearest field of the user's own on the way from the pile up the dominator tree. */
   private String along(Place place, Set<String> without) throws IOException {
-    for (Place at = place; !at.isTop(); at = at.parent) {
-      if (at.parent.isTop() || at.heads.get(lastIndex).isEmpty()) {
-        return "";
-      }
-      String keyed = keyedHolder(at, without);
+    int node = largestOf(place.heads.get(lastIndex));
+    StringBuilder names = new StringBuilder();
+    boolean first = true;
+    for (int step = 0; step < MOST_STEPS; step++) {
+      String keyed = keyedHolder(node, without);
       if (!keyed.isEmpty()) {
         return keyed;
       }
-      int node = largestOf(at.heads.get(lastIndex));
       int above = last.dominator(node);
       Via via = above < 0 ? null : last.objects().viaTo(above, node);
-      if (via != null && holders.isMine(via) && !(at == place && without.contains(via.owner()))) {
-        return Holders.clean(via.text());
-      }
-      if (via == null && !at.parent.library) {
-        // held from several sides below the user's own: the fields say more than the dominator
+      if (above < 0) {
         return "";
       }
+      if (via == null) {
+        if (!last.types().get(last.type(above)).library()) {
+          // held from several sides below the user's own: the fields say more than the dominator
+          return "";
+        }
+        names.setLength(0);
+      } else if (holders.isMine(via) && !(first && without.contains(via.owner()))) {
+        return Holders.clean(via.with(names.toString()));
+      } else if (via.kind() == Via.Kind.PROPERTY && !(first && place.isInTable())) {
+        names.insert(0, "." + via.name());
+      }
+      node = above;
+      first = false;
     }
     return "";
   }
@@ -147,11 +159,10 @@ final class PileReport {
   /**
    * For a value that goes by a weak key of the runtime's tables: whoever of the user's has the key.
    */
-  private String keyedHolder(Place at, Set<String> without) throws IOException {
-    if (!at.library) {
+  private String keyedHolder(int node, Set<String> without) throws IOException {
+    if (!last.types().get(last.type(node)).library()) {
       return "";
     }
-    int node = largestOf(at.heads.get(lastIndex));
     int key = last.objects().weakKey(node);
     if (key < 0) {
       return "";

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 
 /**
@@ -26,10 +27,26 @@ final class PiledType {
 
   /** The type to name for objects of a type, some of which are given. */
   String of(String type, boolean library, IntList objects) throws IOException {
-    boolean entry =
-        library && (type.contains("$") || type.endsWith("[]") || type.startsWith("java.util."));
-    String best = entry ? behind(objects, 0) : null;
-    return Holders.clean(best == null ? type : best);
+    boolean passage = !objects.isEmpty() && info(objects.get(0)).passage();
+    String best = library && passage ? behind(objects, 0) : null;
+    return Holders.clean(best != null ? best : library ? labelled(type, objects) : type);
+  }
+
+  private TypeInfo info(int node) {
+    return snapshot.types().get(snapshot.type(node));
+  }
+
+  /** With what all objects are called, if that is the same: the name of a function. */
+  private String labelled(String type, IntList objects) throws IOException {
+    String label = null;
+    for (int i = 0; i < objects.size(); i++) {
+      String own = Labels.of(snapshot, objects.get(i));
+      if (own.isEmpty() || own.startsWith("\"") || label != null && !label.equals(own)) {
+        return type;
+      }
+      label = own;
+    }
+    return label == null ? type : type + " " + label;
   }
 
   /**
@@ -73,7 +90,7 @@ final class PiledType {
               boolean counts =
                   reference.via().kind() != Via.Kind.INTERNAL
                       && !type.equals(own)
-                      && !type.equals("java.lang.Class")
+                      && !(info(reference.target()).plain() && info(reference.target()).library())
                       && left[0]-- > 0;
               if (counts) {
                 further.add(reference.target());

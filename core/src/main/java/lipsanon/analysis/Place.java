@@ -13,11 +13,14 @@ final class Place {
   /** A reference that is not direct: several objects below the dominator hold these. */
   static final String SHARED = "(held from several sides)";
 
+  private static final int LONGEST_PERIOD = 8;
+
   final Place parent;
   final String type;
   final String via;
   final boolean library;
   final boolean observer;
+  final boolean plain;
 
   /** By snapshot: objects whose holder is of the place above. */
   final List<IntList> heads = new ArrayList<>();
@@ -33,12 +36,20 @@ final class Place {
 
   List<Place> children;
 
-  Place(Place parent, String type, String via, boolean library, boolean observer, int snapshots) {
+  Place(
+      Place parent,
+      String type,
+      String via,
+      boolean library,
+      boolean observer,
+      boolean plain,
+      int snapshots) {
     this.parent = parent;
     this.type = type;
     this.via = via;
     this.library = library;
     this.observer = observer;
+    this.plain = plain;
     this.counts = new long[snapshots];
     this.bytes = new long[snapshots];
     this.shallow = new long[snapshots];
@@ -47,9 +58,61 @@ final class Place {
     }
   }
 
+  /** Takes over the objects of another place, which is given up. */
+  void addHeads(Place other) {
+    for (int s = 0; s < bytes.length; s++) {
+      IntList from = other.heads.get(s);
+      for (int i = 0; i < from.size(); i++) {
+        heads.get(s).add(from.get(i));
+      }
+      bytes[s] += other.bytes[s];
+    }
+  }
+
   /** The last difference of a series less the first. */
   static long growth(long[] series) {
     return series[series.length - 1] - series[0];
+  }
+
+  /** Whether two places are the same but for where they stand. */
+  boolean isLike(Place other) {
+    return type.equals(other.type) && via.equals(other.via);
+  }
+
+  /**
+   * Where a chain begins that this place is a link of: the way to it repeats itself three times
+   * over with the same types and references.
+   *
+   * @return null if it is no link of a chain
+   */
+  Place chain() {
+    for (int period = 1; period <= LONGEST_PERIOD; period++) {
+      Place first = ancestor(period * 2);
+      Place at = this;
+      for (int i = 0; i < period * 2 && at != null && first != null; i++) {
+        Place before = at.ancestor(period);
+        at = before != null && at.isLike(before) ? at.parent : null;
+      }
+      if (first != null && at != null) {
+        // the first link may be held in another way than the others
+        Place head = first.ancestor(period);
+        return head != null && head.type.equals(first.type) ? head : first;
+      }
+    }
+    return null;
+  }
+
+  private Place ancestor(int steps) {
+    Place at = this;
+    for (int i = 0; i < steps && at != null; i++) {
+      at = at.parent;
+    }
+    return at == null || at.isTop() ? null : at;
+  }
+
+  /** Whether its objects are entries of a table, whose names mean nothing. */
+  boolean isInTable() {
+    return via.endsWith("[…]");
   }
 
   boolean isTop() {

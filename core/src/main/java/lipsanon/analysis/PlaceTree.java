@@ -6,8 +6,8 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import lipsanon.array.IntList;
+import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
@@ -20,13 +20,18 @@ final class PlaceTree {
   /** An object with more children than this has its references read once, not once per child. */
   private static final int MANY_CHILDREN = 48;
 
+  /** Names that come or go, at least so many, are the keys of a table. */
+  private static final int MANY_KEYS = 5;
+
+  private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
+
   private final List<Snapshot> snapshots;
   private final List<DominatorChildren> children = new ArrayList<>();
   final Place root;
 
   PlaceTree(List<Snapshot> snapshots) throws IOException {
     this.snapshots = snapshots;
-    this.root = new Place(null, "", "", true, false, snapshots.size());
+    this.root = new Place(null, "", "", true, false, false, snapshots.size());
     for (int s = 0; s < snapshots.size(); s++) {
       children.add(new DominatorChildren(snapshots.get(s)));
       root.bytes[s] = snapshots.get(s).totals().retainedBytes();
@@ -36,7 +41,7 @@ final class PlaceTree {
     for (int s = 0; s < snapshots.size(); s++) {
       IntList top = children.get(s).top();
       for (int i = 0; i < top.size(); i++) {
-        groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)));
+        groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)), false);
       }
     }
     root.children = groups.places();
@@ -71,14 +76,16 @@ final class PlaceTree {
     while (!pending.isEmpty()) {
       int node = pending.removeLast();
       int count = below.count(node);
-      Set<Integer> direct = count > MANY_CHILDREN ? targets(snapshot, node) : null;
+      Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
       boolean array = snapshot.types().get(snapshot.type(node)).array();
       for (int i = 0; i < count; i++) {
         int child = below.child(node, i);
         if (isLike(snapshot, place, child)) {
           pending.add(child);
         } else {
-          groups.add(s, child, via(snapshot, node, child, array, direct));
+          Via via = via(snapshot, node, child, array, direct);
+          String text = via == null ? Place.SHARED : via.group();
+          groups.add(s, child, text, via != null && via.kind() == Via.Kind.PROPERTY);
         }
       }
     }
@@ -94,30 +101,42 @@ final class PlaceTree {
   }
 
   private static boolean isLike(Snapshot snapshot, Place place, int child) {
-    return snapshot.typeName(child).equals(place.type) && !place.type.equals("java.lang.Class");
+    TypeInfo info = snapshot.types().get(snapshot.type(child));
+    return info.name().equals(place.type) && !info.plain();
   }
 
-  private static Set<Integer> targets(Snapshot snapshot, int node) throws IOException {
-    Set<Integer> targets = new HashSet<>();
+  /** How an object refers to others, read in one go: objects may have a million references. */
+  private static Map<Integer, Via> vias(Snapshot snapshot, int node) throws IOException {
+    Map<Integer, Via> vias = new HashMap<>();
     if (!snapshot.types().get(snapshot.type(node)).array()) {
-      snapshot.objects().references(node, reference -> targets.add(reference.target()));
+      snapshot
+          .objects()
+          .references(
+              node,
+              reference -> {
+                if (reference.kind() == Reference.Kind.STRONG) {
+                  vias.merge(reference.target(), reference.via(), PlaceTree::plainer);
+                }
+              });
     }
-    return targets;
+    return vias;
   }
 
-  private static String via(
-      Snapshot snapshot, int node, int child, boolean array, Set<Integer> direct)
+  private static Via plainer(Via known, Via other) {
+    boolean hidden = known.kind() == Via.Kind.INTERNAL || known.kind() == Via.Kind.PART;
+    return hidden && other.kind() != Via.Kind.INTERNAL ? other : known;
+  }
+
+  /** How an object holds what it dominates; null if not directly. */
+  private static Via via(
+      Snapshot snapshot, int node, int child, boolean array, Map<Integer, Via> direct)
       throws IOException {
     if (array) {
       // an array dominates hardly anything but its elements; to look each one up would cost too
       // much
-      return "[]";
+      return ELEMENT;
     }
-    if (direct != null && !direct.contains(child)) {
-      return Place.SHARED;
-    }
-    Via via = snapshot.objects().viaTo(node, child);
-    return via == null ? Place.SHARED : via.group();
+    return direct != null ? direct.get(child) : snapshot.objects().viaTo(node, child);
   }
 
   /** The size of a place with all likes of its heads. */
@@ -139,6 +158,25 @@ final class PlaceTree {
     return count;
   }
 
+  /**
+   * Counts a chain whose links are of several types in turn: all objects of the place's type below
+   * its heads.
+   */
+  void countChain(Place place) {
+    for (int s = 0; s < snapshots.size(); s++) {
+      Snapshot snapshot = snapshots.get(s);
+      DominatorChildren below = children.get(s);
+      IntList pending = copyOfHeads(place, s);
+      long count = 0;
+      while (!pending.isEmpty()) {
+        int node = pending.removeLast();
+        count += snapshot.typeName(node).equals(place.type) ? 1 : 0;
+        below.forEach(node, pending::add);
+      }
+      place.counts[s] = count;
+    }
+  }
+
   List<Snapshot> snapshots() {
     return snapshots;
   }
@@ -152,31 +190,67 @@ final class PlaceTree {
     private final Place parent;
     private final Map<String, Place> byKey = new HashMap<>();
 
+    /** By type: what a plain object holds by names. */
+    private final Map<String, List<Place>> byType = new HashMap<>();
+
     Groups(Place parent) {
       this.parent = parent;
     }
 
-    void add(int s, int node, String via) throws IOException {
+    void add(int s, int node, String via, boolean named) throws IOException {
       Snapshot snapshot = snapshots.get(s);
       TypeInfo info = snapshot.types().get(snapshot.type(node));
       String type = info.name();
       boolean library = info.library();
-      if (type.equals("java.lang.Class")) {
-        type = Labels.of(snapshot, node);
+      String label = info.classNode() >= 0 && info.plain() ? Labels.of(snapshot, node) : "";
+      if (!label.isEmpty()) {
+        // a class object is what it stands for
+        type = label;
         library = false;
       }
       String name = type;
       Place place = byKey.get(type + "\n" + via);
       if (place == null) {
-        place = new Place(parent, name, via, library, info.observer(), snapshots.size());
+        place =
+            new Place(parent, name, via, library, info.observer(), info.plain(), snapshots.size());
         byKey.put(type + "\n" + via, place);
+        if (named && parent.plain) {
+          byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
+        }
       }
       place.heads.get(s).add(node);
       place.bytes[s] += snapshot.retainedBytes(node);
     }
 
+    /** What comes and goes under ever other names is in a table, and is one place. */
+    private void joinTables(List<Place> places) {
+      int last = snapshots.size() - 1;
+      for (List<Place> named : byType.values()) {
+        int changing = 0;
+        for (Place place : named) {
+          changing += place.heads.get(0).isEmpty() != place.heads.get(last).isEmpty() ? 1 : 0;
+        }
+        if (changing >= MANY_KEYS) {
+          Place first = named.get(0);
+          Place table =
+              new Place(
+                  parent,
+                  first.type,
+                  new Via(Via.Kind.KEY, parent.type, "", -1).group(),
+                  first.library,
+                  first.observer,
+                  first.plain,
+                  snapshots.size());
+          named.forEach(table::addHeads);
+          places.removeAll(new HashSet<>(named));
+          places.add(table);
+        }
+      }
+    }
+
     List<Place> places() {
       List<Place> places = new ArrayList<>(byKey.values());
+      joinTables(places);
       for (Place place : places) {
         for (int s = 0; s < snapshots.size(); s++) {
           place.counts[s] = closure(place, s, place.shallow);

@@ -25,7 +25,7 @@ import java.util.zip.CRC32C;
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
  *          count u32 Type*, count u32 Root*, count u32 Pile*, deepest i32,
  *          count u32 byte* (detail), id-style u8, count u32 Extra*, crc u32
- * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer, 8 passage),
+ * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer, 8 passage, 16 plain),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
  * Root --> node i32, kind u32 (index into the list of kinds before the roots), detail text,
  *          thread i32
@@ -63,7 +63,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 3;
+  static final int VERSION = 4;
 
   static final String NAME = "meta";
 
@@ -152,7 +152,8 @@ record Meta(
     return (type.array() ? 1 : 0)
         | (type.library() ? 2 : 0)
         | (type.observer() ? 4 : 0)
-        | (type.passage() ? 8 : 0);
+        | (type.passage() ? 8 : 0)
+        | (type.plain() ? 16 : 0);
   }
 
   private void writeFacts(DataOutputStream out) throws IOException {
@@ -238,7 +239,8 @@ record Meta(
               (flags & 1) != 0,
               (flags & 2) != 0,
               (flags & 4) != 0,
-              (flags & 8) != 0));
+              (flags & 8) != 0,
+              (flags & 16) != 0));
       counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
     }
     List<String> kinds = texts(in);

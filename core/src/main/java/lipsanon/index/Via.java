@@ -45,6 +45,13 @@ public record Via(Kind kind, String owner, String name, long index) {
     };
   }
 
+  /** The text with names of properties behind it: what is reached from here through them. */
+  public String with(String names) {
+    return kind == Kind.VARIABLE
+        ? new Via(kind, owner, name + names, index).text()
+        : text() + names;
+  }
+
   /** The same for all elements of an array and all entries of a table: what can be merged. */
   public String group() {
     return switch (kind) {

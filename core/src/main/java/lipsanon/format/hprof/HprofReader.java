@@ -297,7 +297,8 @@ public final class HprofReader {
               name.endsWith("[]"),
               JdkNames.isLibrary(name),
               JdkNames.isObserver(name),
-              JdkNames.isPassage(name)));
+              JdkNames.isPassage(name),
+              name.equals("java.lang.Class")));
     }
     return infos;
   }

@@ -46,7 +46,7 @@ public final class V8Detail implements ObjectReader {
         row.edges(),
         (type, name, target) -> {
           Reference.Kind kind = vias.kind(node, type, name);
-          sink.accept(new Reference(target, kind, vias.via(node, row, type, name)));
+          sink.accept(new Reference(target, kind, vias.via(node, row, type, name, target)));
           return true;
         });
   }
@@ -60,7 +60,7 @@ public final class V8Detail implements ObjectReader {
         row.edges(),
         (type, name, target) -> {
           if (target == to && vias.kind(from, type, name) == Reference.Kind.STRONG) {
-            Via via = vias.via(from, row, type, name);
+            Via via = vias.via(from, row, type, name, target);
             found[0] = found[0] == null || plain(via) ? via : found[0];
             return !plain(via);
           }
@@ -81,7 +81,7 @@ public final class V8Detail implements ObjectReader {
         node,
         row.edges(),
         (type, name, target) -> {
-          Via via = vias.via(node, row, type, name);
+          Via via = vias.via(node, row, type, name, target);
           if (via.kind() != Via.Kind.INTERNAL) {
             String number = number(target);
             fields.add(
@@ -172,9 +172,9 @@ public final class V8Detail implements ObjectReader {
     return switch (row.type()) {
       case V8Format.CLOSURE -> function(node, row);
       case V8Format.NATIVE -> element(node, row);
-      case V8Format.CODE, V8Format.ARRAY, V8Format.HIDDEN, "object shape", "symbol", "regexp" ->
+      case V8Format.CODE, V8Format.ARRAY, V8Format.HIDDEN, V8Format.SHAPE, "symbol", "regexp" ->
           shortened(rows.text(row.name()), atMost);
-      case V8Format.OBJECT -> context(node);
+      case V8Format.OBJECT -> object(node, row);
       default -> {
         String text = text(node, atMost + 1);
         yield text == null ? "" : ObjectReader.quoted(text, atMost);
@@ -182,8 +182,29 @@ public final class V8Detail implements ObjectReader {
     };
   }
 
-  private String context(int node) throws IOException {
-    return snapshot.typeName(node).startsWith("system / Context") ? scopes.of(node).text() : "";
+  /** A context's scope; the function that a timer calls. */
+  private String object(int node, V8Rows.Node row) throws IOException {
+    String type = snapshot.typeName(node);
+    if (type.startsWith("system / Context")) {
+      return scopes.of(node).text();
+    }
+    if (!type.equals("Timeout") && !type.equals("Immediate")) {
+      return "";
+    }
+    String[] found = {""};
+    rows.edges(
+        node,
+        row.edges(),
+        (edge, name, target) -> {
+          V8Rows.Node other = rows.node(target);
+          boolean called =
+              edge.equals(V8Format.EDGE_PROPERTY)
+                  && other.type().equals(V8Format.CLOSURE)
+                  && rows.text(name).matches("_on(Timeout|Immediate)");
+          found[0] = called ? "of " + function(target, other) : found[0];
+          return !called;
+        });
+    return found[0];
   }
 
   private String function(int node, V8Rows.Node row) throws IOException {
@@ -227,7 +248,7 @@ public final class V8Detail implements ObjectReader {
         table,
         rows.node(table).edges(),
         (edge, name, target) -> {
-          Via via = vias.via(table, rows.node(table), edge, name);
+          Via via = vias.via(table, rows.node(table), edge, name, target);
           long at = via.kind() == Via.Kind.PART ? via.index() - first : -1;
           if (at >= 0 && first > 0 && at % width < width - 1) {
             int[] entry = entries.computeIfAbsent(at / width, key -> new int[] {-1, -1});

@@ -38,6 +38,7 @@ final class V8Format {
   static final String CLOSURE = "closure";
   static final String NUMBER = "number";
   static final String NATIVE = "native";
+  static final String SHAPE = "object shape";
   static final String SYNTHETIC = "synthetic";
   static final String CONCATENATED = "concatenated string";
   static final String SLICED = "sliced string";

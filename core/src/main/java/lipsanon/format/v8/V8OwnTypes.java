@@ -40,7 +40,14 @@ final class V8OwnTypes {
       TypeInfo info = types.get(t);
       marked.add(
           new TypeInfo(
-              info.name(), "", -1, info.array(), !isOwn[t], info.observer(), info.passage()));
+              info.name(),
+              "",
+              -1,
+              info.array(),
+              !isOwn[t],
+              info.observer(),
+              info.passage(),
+              info.plain()));
     }
     return marked;
   }

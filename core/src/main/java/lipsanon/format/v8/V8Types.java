@@ -52,8 +52,10 @@ final class V8Types {
     boolean passage =
         v8Type.equals(V8Format.ARRAY)
             || type.startsWith("system / ")
-            || v8Type.equals(V8Format.HIDDEN)
-            || v8Type.equals(V8Format.CODE);
-    return new TypeInfo(type, "", -1, array, library, false, passage);
+            || v8Type.equals(V8Format.HIDDEN);
+    // compiled code and the shapes of objects come and go as V8 sees fit
+    boolean observer = v8Type.equals(V8Format.CODE) || v8Type.equals(V8Format.SHAPE);
+    boolean plain = !object || type.equals("Object") || type.equals("Array") || passage;
+    return new TypeInfo(type, "", -1, array, library, observer, passage, plain);
   }
 }

@@ -27,6 +27,15 @@ final class V8Vias {
           "javascript_to_native",
           "name");
 
+  /** Objects in the global scope that are not the program's own; functions are none either. */
+  private static final Set<String> OF_RUNTIME =
+      Set.of(
+          ("Atomics JSON Math Reflect WebAssembly Intl console process global globalThis window self"
+                  + " document location navigator history screen performance crypto localStorage"
+                  + " sessionStorage caches indexedDB visualViewport frames parent top customElements"
+                  + " external chrome speechSynthesis trustedTypes scheduler clientInformation")
+              .split(" "));
+
   private final Snapshot snapshot;
   private final V8Rows rows;
   private final V8Scripts scripts;
@@ -39,11 +48,11 @@ final class V8Vias {
     this.scopes = scopes;
   }
 
-  Via via(int from, V8Rows.Node node, String edge, long name) throws IOException {
+  Via via(int from, V8Rows.Node node, String edge, long name, int target) throws IOException {
     return switch (edge) {
       case V8Format.EDGE_ELEMENT -> new Via(Via.Kind.ELEMENT, "", "", name);
       case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name));
-      case V8Format.EDGE_PROPERTY -> property(from, node, rows.text(name));
+      case V8Format.EDGE_PROPERTY -> property(from, node, rows.text(name), target);
       case V8Format.EDGE_HIDDEN -> hidden(from, node, name);
       default -> internal(node, rows.text(name));
     };
@@ -56,13 +65,19 @@ final class V8Vias {
         : new Via(Via.Kind.VARIABLE, scope.text(), name, -1);
   }
 
-  private Via property(int from, V8Rows.Node node, String name) throws IOException {
+  private Via property(int from, V8Rows.Node node, String name, int target) throws IOException {
     if (name.equals("__proto__")) {
       return new Via(Via.Kind.INTERNAL, "", name, -1);
     }
     String owner = snapshot.typeName(from);
     if (node.type().equals(V8Format.CLOSURE)) {
       return ofFunction(from, node, name);
+    }
+    if (owner.equals("global") || owner.equals("Window")) {
+      boolean own =
+          !OF_RUNTIME.contains(name) && !rows.node(target).type().equals(V8Format.CLOSURE);
+      return new Via(
+          own ? Via.Kind.VARIABLE : Via.Kind.PROPERTY, own ? "the global scope" : owner, name, -1);
     }
     boolean table = node.edges() >= TABLE && owner.equals("Object");
     return new Via(table ? Via.Kind.KEY : Via.Kind.PROPERTY, owner, name, -1);
@@ -101,7 +116,7 @@ final class V8Vias {
     boolean describing =
         DESCRIBING.contains(name)
             || node.type().equals(V8Format.CODE)
-            || node.type().equals("object shape");
+            || node.type().equals(V8Format.SHAPE);
     return new Via(describing ? Via.Kind.INTERNAL : Via.Kind.PART, "", name, -1);
   }
 

@@ -1,0 +1,123 @@
+package lipsanon.analysis;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Small live Node.js programs with a known culprit, or with none. */
+class NodeGrowthTest {
+  private static final int TIMES = 7;
+  private static final int ROUNDS = 3;
+
+  @TempDir Path folder;
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "listeners|variable `tideBoard._events.tide` in the module scope of listeners.js"
+            + "|v8:closure onTide (listeners.js:11)",
+        "closureInModule|variable `pending` in the module scope of closureInModule.js"
+            + "|v8:closure (anonymous) (closureInModule.js:8)",
+        "mapByObject|variable `occupied` in the module scope of mapByObject.js|Occupancy",
+        "timers|TimersList, from several sides|Timeout of ring (timers.js:14)",
+        "promises|variable `waiting` in the module scope of promises.js|v8:closure",
+        "memo|variable `answers` in the module scope of memo.js|Object",
+        "arrayInClosure|variable `entries` in a scope of arrayInClosure.js near line 12|Entry",
+        "asyncChain|variable `current` in the module scope of asyncChain.js|Object",
+        "staticRegistry|static Vessel.all|Vessel",
+        "globalCache|variable `harbourCharts` in the global scope|v8:string",
+        "nested|variable `office.desk.inbox.letters` in the module scope of nested.js|Object",
+        "promiseChain|variable `first` in the module scope of promiseChain.js|Promise"
+      })
+  void namesTheHolder(String program, String holder, String what) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.verdict()).as(answer.toString()).isEqualTo("growth");
+    Finding first = answer.findings().get(0);
+    assertThat(first.heldBy()).as(answer.toString()).isEqualTo(holder);
+    assertThat(first.what()).as(answer.toString()).startsWith(what);
+    assertThat(first.confidence()).isGreaterThan(0.6);
+    assertThat(first.steps()).isNotEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"healthyChurn", "healthyBounded", "healthyWeak"})
+  void findsNothingInHealthyPrograms(String program) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    assertThat(answer.verdict()).isEqualTo("none");
+  }
+
+  private GrowthAnswer grow(String program) throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    try (NodeYard node = new NodeYard(program)) {
+      node.say("act " + TIMES);
+      for (int round = 0; round <= ROUNDS; round++) {
+        if (round > 0) {
+          node.say("act " + TIMES);
+        }
+        Path file = folder.resolve(round + ".heapsnapshot");
+        node.say("dump " + file);
+        series.add(
+            Snapshots.open(
+                file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE));
+      }
+      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, TIMES));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
+  }
+
+  /** A Node.js process that does what it is told. */
+  private static final class NodeYard implements AutoCloseable {
+    private final Process process;
+    private final BufferedReader out;
+    private final PrintWriter in;
+
+    NodeYard(String program) throws IOException {
+      Path yard = Path.of("src/test/resources/jsyard/yard.js").toAbsolutePath();
+      process =
+          new ProcessBuilder("node", "--expose-gc", yard.toString(), program)
+              .redirectError(ProcessBuilder.Redirect.INHERIT)
+              .start();
+      out =
+          new BufferedReader(
+              new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
+      in = new PrintWriter(process.outputWriter(StandardCharsets.UTF_8), true);
+      expect("ready");
+    }
+
+    void say(String line) throws IOException {
+      in.println(line);
+      expect("done");
+    }
+
+    private void expect(String word) throws IOException {
+      String line = out.readLine();
+      if (!word.equals(line)) {
+        throw new IOException("the program answered " + line + " in place of " + word);
+      }
+    }
+
+    @Override
+    public void close() {
+      process.destroyForcibly();
+    }
+  }
+}
