@@ -12,6 +12,12 @@ import java.util.List;
  * @param heapBytes the retained heap in each snapshot
  * @param findings what piles up, best first
  * @param setAside what grew but is no finding, and why
+ * @param collections single arrays, maps and tables that grew, by their number of entries; only
+ *     where identifiers are stable
+ * @param detached elements that are in no page any more, by tag and class
+ * @param listeners event listeners of a page, by type, element and place in the source; only where
+ *     the page was looked at while it was live
+ * @param counters what a page counts itself: documents, nodes, listeners
  */
 public record GrowthAnswer(
     List<SnapshotSummary> snapshots,
@@ -20,7 +26,27 @@ public record GrowthAnswer(
     String sentence,
     List<Long> heapBytes,
     List<Finding> findings,
-    List<SetAside> setAside) {
+    List<SetAside> setAside,
+    List<Series> collections,
+    List<Series> detached,
+    List<Series> listeners,
+    List<Series> counters) {
+
+  /** The same with what was seen of a live page. */
+  public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
+    return new GrowthAnswer(
+        snapshots,
+        actions,
+        verdict,
+        sentence,
+        heapBytes,
+        findings,
+        setAside,
+        collections,
+        detached,
+        pageListeners,
+        pageCounters);
+  }
 
   /**
    * Something that was looked at.

@@ -209,7 +209,8 @@ public final class GrowthQuestion {
     return Place.growth(pile.place().bytes) < SMALL_SHARE * tree.root.bytes[0];
   }
 
-  private GrowthAnswer answer(List<Finding> findings, List<GrowthAnswer.SetAside> aside) {
+  private GrowthAnswer answer(List<Finding> findings, List<GrowthAnswer.SetAside> aside)
+      throws IOException {
     boolean sure = findings.stream().anyMatch(finding -> finding.confidence() >= 0.5);
     String verdict = findings.isEmpty() ? "none" : sure ? "growth" : "unclear";
     String sentence =
@@ -227,6 +228,10 @@ public final class GrowthQuestion {
         sentence,
         Arrays.stream(tree.root.bytes).boxed().toList(),
         findings,
-        aside);
+        aside,
+        Containers.grown(snapshots, mine),
+        DetachedElements.of(snapshots, mine),
+        List.of(),
+        List.of());
   }
 }

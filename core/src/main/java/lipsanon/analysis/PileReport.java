@@ -11,17 +11,16 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
-import lipsanon.index.Via;
 
 /** Says of a place where something piles up: what it is, who holds it, how sure that is. */
 final class PileReport {
   private static final int SAMPLE = 60;
-  private static final int MOST_STEPS = 1000;
 
   private final PlaceTree tree;
   private final Snapshot last;
   private final int lastIndex;
   private final Holders holders;
+  private final Owners owners;
   private final PiledType piled;
   private final int actions;
 
@@ -31,6 +30,7 @@ final class PileReport {
     this.lastIndex = tree.snapshots().size() - 1;
     this.last = tree.snapshots().get(lastIndex);
     this.holders = new Holders(last, mine);
+    this.owners = new Owners(last, holders);
     this.piled = new PiledType(last, holders);
   }
 
@@ -89,7 +89,8 @@ final class PileReport {
     }
     boolean inCollection = !place.via.equals(Place.SHARED) || container.library;
     if (!container.isTop() && inCollection && !place.heads.get(lastIndex).isEmpty()) {
-      held.text = along(place, without);
+      int object = largestOf(place.heads.get(lastIndex));
+      held.text = owners.of(object, without, place.isInTable());
       held.own = !held.text.isEmpty();
     }
     if (held.text.isEmpty()) {
@@ -122,55 +123,6 @@ final class PileReport {
       }
     }
     return best;
-  }
-
-  /** The nearest field of the user's own on the way from the pile up the dominator tree. */
-  private String along(Place place, Set<String> without) throws IOException {
-    int node = largestOf(place.heads.get(lastIndex));
-    StringBuilder names = new StringBuilder();
-    boolean first = true;
-    for (int step = 0; step < MOST_STEPS; step++) {
-      String keyed = keyedHolder(node, without);
-      if (!keyed.isEmpty()) {
-        return keyed;
-      }
-      int above = last.dominator(node);
-      Via via = above < 0 ? null : last.objects().viaTo(above, node);
-      if (above < 0) {
-        return "";
-      }
-      if (via == null) {
-        if (!last.types().get(last.type(above)).library()) {
-          // held from several sides below the user's own: the fields say more than the dominator
-          return "";
-        }
-        names.setLength(0);
-      } else if (holders.isMine(via) && !(first && without.contains(via.owner()))) {
-        return Holders.clean(via.with(names.toString()));
-      } else if (via.kind() == Via.Kind.PROPERTY && !(first && place.isInTable())) {
-        names.insert(0, "." + via.name());
-      }
-      node = above;
-      first = false;
-    }
-    return "";
-  }
-
-  /**
-   * For a value that goes by a weak key of the runtime's tables: whoever of the user's has the key.
-   */
-  private String keyedHolder(int node, Set<String> without) throws IOException {
-    if (!last.types().get(last.type(node)).library()) {
-      return "";
-    }
-    int key = last.objects().weakKey(node);
-    if (key < 0) {
-      return "";
-    }
-    for (Holders.Holder holder : holders.of(key, without)) {
-      return holder.distance() <= 2 ? holder.text() : "";
-    }
-    return "";
   }
 
   /** The user's fields that hold most of the pile's objects, or the collection that they are in. */

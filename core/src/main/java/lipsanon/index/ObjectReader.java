@@ -4,6 +4,7 @@ import java.io.Closeable;
 import java.io.IOException;
 import java.util.List;
 import java.util.function.Consumer;
+import lipsanon.array.IntList;
 
 /** Shows single objects of a snapshot. Each format has its own implementation. One thread. */
 public interface ObjectReader extends Closeable {
@@ -65,6 +66,24 @@ public interface ObjectReader extends Closeable {
    * @return null if the object is none that is known
    */
   Entries entries(int node, int atMost) throws IOException;
+
+  /**
+   * Objects that can grow in themselves (arrays, maps, objects used as tables) and hold about so
+   * many entries at least; none where the format does not tell that cheaply.
+   */
+  default IntList containers(int atLeast) throws IOException {
+    return new IntList();
+  }
+
+  /** The number of entries of such an object, or -1. */
+  default long size(int node) throws IOException {
+    return -1;
+  }
+
+  /** Elements of pages that are in no page any more. */
+  default IntList detached() throws IOException {
+    return new IntList();
+  }
 
   /**
    * What a collection holds.

@@ -4,8 +4,8 @@ package lipsanon.index;
  * Where in an object a reference stands.
  *
  * @param kind the sort of place
- * @param owner the type that declares a field, the method of a local variable, the scope of a
- *     variable in words; "" where it means nothing
+ * @param owner the type that declares a field, the method of a local variable, in words where a
+ *     variable is ({@code in the scope of ...}); "" where it means nothing
  * @param name a field's name; "" where it means nothing
  * @param index an element's index, or -1
  */
@@ -36,7 +36,7 @@ public record Via(Kind kind, String owner, String name, long index) {
   public String text() {
     return switch (kind) {
       case FIELD, PROPERTY -> owner + "." + name;
-      case VARIABLE -> "variable `" + name + "`" + (owner.isEmpty() ? "" : " in " + owner);
+      case VARIABLE -> "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> "[" + index + "]";

@@ -29,20 +29,20 @@ class NodeGrowthTest {
   @CsvSource(
       delimiter = '|',
       value = {
-        "listeners|variable `tideBoard._events.tide` in the module scope of listeners.js"
+        "listeners|variable `tideBoard._events.tide` at the top level of listeners.js"
             + "|v8:closure onTide (listeners.js:11)",
-        "closureInModule|variable `pending` in the module scope of closureInModule.js"
+        "closureInModule|variable `pending` at the top level of closureInModule.js"
             + "|v8:closure (anonymous) (closureInModule.js:8)",
-        "mapByObject|variable `occupied` in the module scope of mapByObject.js|Occupancy",
+        "mapByObject|variable `occupied` at the top level of mapByObject.js|Occupancy",
         "timers|TimersList, from several sides|Timeout of ring (timers.js:14)",
-        "promises|variable `waiting` in the module scope of promises.js|v8:closure",
-        "memo|variable `answers` in the module scope of memo.js|Object",
+        "promises|variable `waiting` at the top level of promises.js|v8:closure",
+        "memo|variable `answers` at the top level of memo.js|Object",
         "arrayInClosure|variable `entries` in a scope of arrayInClosure.js near line 12|Entry",
-        "asyncChain|variable `current` in the module scope of asyncChain.js|Object",
+        "asyncChain|variable `current` at the top level of asyncChain.js|Object",
         "staticRegistry|static Vessel.all|Vessel",
         "globalCache|variable `harbourCharts` in the global scope|v8:string",
-        "nested|variable `office.desk.inbox.letters` in the module scope of nested.js|Object",
-        "promiseChain|variable `first` in the module scope of promiseChain.js|Promise"
+        "nested|variable `office.desk.inbox.letters` at the top level of nested.js|Object",
+        "promiseChain|variable `first` at the top level of promiseChain.js|Promise"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
     GrowthAnswer answer = grow(program);

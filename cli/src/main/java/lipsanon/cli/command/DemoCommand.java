@@ -143,7 +143,7 @@ final class DemoCommand extends SnapshotCommand {
                         + url
                         + "`)"));
       }
-      Rehearsal.Plan plan = new Rehearsal.Plan(null, url, DAYS, ROUNDS, 4, into);
+      Rehearsal.Plan plan = new Rehearsal.Plan(Actions.get(url), url, DAYS, ROUNDS, 4, into);
       RuntimeInfo target = Runtimes.find(Long.toString(office.pid()), null, false);
       List<Path> files = new Rehearsal(plan, listener()).run(target);
       return GrowthCommand.ask(this, files, DAYS);

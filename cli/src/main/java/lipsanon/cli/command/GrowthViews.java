@@ -1,8 +1,10 @@
 package lipsanon.cli.command;
 
+import java.util.ArrayList;
 import java.util.List;
 import lipsanon.analysis.Finding;
 import lipsanon.analysis.GrowthAnswer;
+import lipsanon.analysis.Series;
 import lipsanon.analysis.Step;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
@@ -55,6 +57,10 @@ final class GrowthViews {
     if (answer.findings().isEmpty()) {
       view.line("Nothing piles up from snapshot to snapshot.");
     }
+    series(view, "Collections that grew", "entries", answer.collections());
+    series(view, "Elements that are in no page any more", "elements", answer.detached());
+    series(view, "Event listeners that became more", "listeners", answer.listeners());
+    series(view, "What the page counts itself", "count", answer.counters());
     setAside(view, answer, format);
     next(view, answer);
     return view;
@@ -112,6 +118,28 @@ final class GrowthViews {
     return table;
   }
 
+  private static void series(View view, String title, String counted, List<Series> rows) {
+    if (rows.isEmpty()) {
+      return;
+    }
+    view.heading(title);
+    boolean held = rows.stream().anyMatch(row -> !row.heldBy().isEmpty());
+    Table table = new Table().longText("what").text(counted).text("");
+    if (held) {
+      table.text("id").longText("held by");
+    }
+    for (Series row : rows) {
+      List<Object> cells =
+          new ArrayList<>(List.of(row.what(), counts(row.counts()), sparkline(row.counts())));
+      if (held) {
+        cells.add(row.id());
+        cells.add(row.heldBy());
+      }
+      table.row(cells.toArray());
+    }
+    view.table(table);
+  }
+
   private static void setAside(View view, GrowthAnswer answer, Format format) {
     if (answer.setAside().isEmpty()) {
       return;
@@ -143,8 +171,10 @@ final class GrowthViews {
       view.next(
           "lipsanon keepers " + last + " --under " + first.containerId(), "all that is in there");
     }
-    view.next(
-        "lipsanon why " + last + " " + Answering.quote(first.what()), "how all of these are kept");
+    String type = first.steps().isEmpty() ? "" : first.steps().get(first.steps().size() - 1).type();
+    // a function is named with its type, by which all of its kind are found
+    String what = first.what().startsWith(type + " ") ? type : first.what();
+    view.next("lipsanon why " + last + " " + Answering.quote(what), "how all of these are kept");
   }
 
   private static String sizes(List<Long> bytes, Format format) {

@@ -2,11 +2,6 @@ package lipsanon.cli.command;
 
 import java.io.IOException;
 import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -26,20 +21,19 @@ final class Rehearsal {
 
   private final Plan plan;
   private final Listener listener;
-  private final HttpClient client =
-      HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(10)).build();
+  private final PageSeries page = new PageSeries();
 
   /**
    * What to do.
    *
-   * @param command a shell command, or null
-   * @param url a URL to get, or null
+   * @param action the action
+   * @param url the URL that the action gets, or null
    * @param times actions a round
    * @param rounds snapshots after the baseline
    * @param warmUp rounds before the baseline
    * @param folder where the snapshots go
    */
-  record Plan(String command, String url, int times, int rounds, int warmUp, Path folder) {}
+  record Plan(Action action, String url, int times, int rounds, int warmUp, Path folder) {}
 
   /** Hears what is done. */
   interface Listener {
@@ -74,6 +68,7 @@ final class Rehearsal {
         round(target, round);
       }
       listener.beforeSnapshot();
+      page.look(target);
       Path file =
           plan.folder.resolve((round == 0 ? "0-baseline" : round) + "." + target.extension());
       try (LiveRuntime capture = Runtimes.connect(target)) {
@@ -86,9 +81,14 @@ final class Rehearsal {
     return files;
   }
 
+  /** What the target counted itself, if it is a page. */
+  PageSeries page() {
+    return page;
+  }
+
   private void round(RuntimeInfo target, int round) throws IOException, InterruptedException {
     for (int i = 1; i <= plan.times; i++) {
-      String problem = plan.url != null ? get() : shell(target, round);
+      String problem = plan.action.perform(target, round);
       if (problem != null) {
         throw new CaptureException(
             "action "
@@ -100,38 +100,6 @@ final class Rehearsal {
                 + "; the snapshots taken so far are in "
                 + plan.folder);
       }
-    }
-  }
-
-  private String get() throws InterruptedException {
-    try {
-      HttpRequest request =
-          HttpRequest.newBuilder(URI.create(plan.url)).timeout(PATIENCE).GET().build();
-      HttpResponse<byte[]> response = client.send(request, HttpResponse.BodyHandlers.ofByteArray());
-      boolean fine = response.statusCode() < 400;
-      return fine ? null : plan.url + " answered with status " + response.statusCode();
-    } catch (IOException | IllegalArgumentException e) {
-      return plan.url + " cannot be got (" + e + ")";
-    }
-  }
-
-  private String shell(RuntimeInfo target, int round) throws IOException, InterruptedException {
-    ProcessBuilder builder = new ProcessBuilder("sh", "-c", plan.command);
-    builder.environment().put("LIPSANON_TARGET_PID", target.id());
-    builder.environment().put("LIPSANON_ROUND", Integer.toString(round));
-    Path output = Files.createTempFile("lipsanon-action-", ".log");
-    try {
-      Process process = builder.redirectErrorStream(true).redirectOutput(output.toFile()).start();
-      process.getOutputStream().close();
-      int code = process.waitFor();
-      if (code == 0) {
-        return null;
-      }
-      List<String> lines = Files.readString(output, StandardCharsets.ISO_8859_1).lines().toList();
-      String last = lines.isEmpty() ? "" : ": " + lines.get(lines.size() - 1);
-      return "`" + plan.command + "` ended with code " + code + last;
-    } finally {
-      Files.deleteIfExists(output);
     }
   }
 

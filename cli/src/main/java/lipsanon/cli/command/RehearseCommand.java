@@ -12,6 +12,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 import lipsanon.analysis.GrowthAnswer;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
@@ -52,6 +53,24 @@ final class RehearseCommand extends SnapshotCommand {
 
   @Option(names = "--get", paramLabel = "URL", description = "The action: getting a URL.")
   private String url;
+
+  @Option(
+      names = "--run",
+      paramLabel = "SCRIPT",
+      description = "The action, in a page: JavaScript, or a file of it (a promise is waited for).")
+  private String script;
+
+  @Option(
+      names = "--click",
+      paramLabel = "SELECTOR",
+      description = "The action, in a page: clicking what a CSS selector fits; may be repeated.")
+  private List<String> clicks;
+
+  @Option(
+      names = "--visit",
+      paramLabel = "URL",
+      description = "The action, in a page: going to a URL and back.")
+  private String visit;
 
   @Option(
       names = "--times",
@@ -107,10 +126,10 @@ final class RehearseCommand extends SnapshotCommand {
         throw new UsageException(folder + " holds snapshots already; give an empty folder");
       }
     }
-    Rehearsal.Plan plan = new Rehearsal.Plan(action, url, times, rounds, warmUp, folder);
+    Rehearsal.Plan plan = new Rehearsal.Plan(action(), url, times, rounds, warmUp, folder);
     Rehearsal rehearsal = new Rehearsal(plan, listener());
     List<Path> files = start == null ? rehearsal.run(where.find(target)) : started(rehearsal);
-    GrowthAnswer answer = GrowthCommand.ask(this, files, times);
+    GrowthAnswer answer = rehearsal.page().addTo(GrowthCommand.ask(this, files, times));
     print("growth", answer, () -> GrowthViews.view(answer, format()));
     boolean failed = failOnGrowth != null && GrowthCommand.grows(answer, failOnGrowth);
     return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
@@ -120,13 +139,34 @@ final class RehearseCommand extends SnapshotCommand {
     if ((target == null && where.at() == null) == (start == null)) {
       throw new UsageException("give either a TARGET or --start 'COMMAND'");
     }
-    if ((action == null) == (url == null)) {
-      throw new UsageException("give either --action 'COMMAND' or --get URL");
+    long actions =
+        Stream.of(action, url, script, clicks, visit).filter(given -> given != null).count();
+    if (actions != 1) {
+      throw new UsageException(
+          "give one action: --action 'COMMAND', --get URL, or in a page --run SCRIPT,"
+              + " --click SELECTOR or --visit URL");
     }
     if (times < 1 || rounds < 1 || warmUp < 0) {
       throw new UsageException(
           "--times and --rounds take whole numbers from 1 on, --warm-up from 0");
     }
+  }
+
+  private Action action() throws IOException {
+    if (action != null) {
+      return Actions.shell(action);
+    }
+    if (url != null) {
+      return Actions.get(url);
+    }
+    if (visit != null) {
+      return Actions.visit(visit);
+    }
+    if (clicks != null) {
+      return Actions.click(clicks);
+    }
+    boolean file = script.endsWith(".js") && Files.isRegularFile(Path.of(script));
+    return Actions.script(file ? Files.readString(Path.of(script)) : script);
   }
 
   private static Path defaultFolder() {

@@ -8,8 +8,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
+import lipsanon.index.PackedColumn;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
@@ -19,6 +21,7 @@ import lipsanon.io.ByteSource;
 public final class V8Detail implements ObjectReader {
   private static final int DETACHED = 2;
   private static final int MOST_PARTS = 1000;
+  private static final int LEAST_EDGE_BYTES = 7;
 
   private final Snapshot snapshot;
   private final ByteSource source;
@@ -186,7 +189,7 @@ public final class V8Detail implements ObjectReader {
   private String object(int node, V8Rows.Node row) throws IOException {
     String type = snapshot.typeName(node);
     if (type.startsWith("system / Context")) {
-      return scopes.of(node).text();
+      return scopes.of(node).text().replaceFirst("^(in|at) ", "");
     }
     if (!type.equals("Timeout") && !type.equals("Immediate")) {
       return "";
@@ -216,7 +219,11 @@ public final class V8Detail implements ObjectReader {
 
   private String element(int node, V8Rows.Node row) throws IOException {
     String name = rows.text(row.name());
-    String plain = name.equals(snapshot.typeName(node)) ? "" : name;
+    String type = snapshot.typeName(node);
+    // of an element, what stands behind its tag
+    boolean tagged = type.startsWith("<") && name.length() > type.length();
+    String plain =
+        name.equals(type) ? "" : tagged ? name.substring(type.length(), name.length() - 1) : name;
     boolean detached = rows.value(node, "detachedness") == DETACHED;
     return detached ? (plain.isEmpty() ? "detached" : plain + ", detached") : plain;
   }
@@ -278,6 +285,69 @@ public final class V8Detail implements ObjectReader {
       }
     }
     return 0;
+  }
+
+  @Override
+  public IntList containers(int atLeast) {
+    boolean[] wanted = new boolean[snapshot.types().size()];
+    boolean[] tabled = new boolean[wanted.length];
+    for (int t = 0; t < wanted.length; t++) {
+      String name = snapshot.types().get(t).name();
+      tabled[t] = name.equals("Map") || name.equals("Set");
+      wanted[t] = tabled[t] || name.equals("Array") || name.equals("Object");
+    }
+    PackedColumn edges = snapshot.extra(V8Format.EDGES);
+    IntList found = new IntList();
+    int count = snapshot.objectCount();
+    for (int n = 0; n < count; n++) {
+      int type = snapshot.type(n);
+      if (wanted[type]) {
+        // every edge takes a row of numbers, of seven bytes at least
+        long bytes = n + 1 < count ? edges.get(n + 1) - edges.get(n) : Long.MAX_VALUE;
+        if (tabled[type] || bytes >= (long) atLeast * LEAST_EDGE_BYTES) {
+          found.add(n);
+        }
+      }
+    }
+    return found;
+  }
+
+  @Override
+  public long size(int node) throws IOException {
+    String type = snapshot.typeName(node);
+    if (type.equals("Map") || type.equals("Set")) {
+      Entries entries = entries(node, 0);
+      return entries == null ? -1 : entries.size();
+    }
+    long[] size = {0};
+    rows.edges(
+        node,
+        rows.node(node).edges(),
+        (edge, name, target) -> {
+          boolean entry = edge.equals(V8Format.EDGE_ELEMENT) || edge.equals(V8Format.EDGE_PROPERTY);
+          size[0] += entry ? 1 : 0;
+          return true;
+        });
+    // one property is the prototype
+    return Math.max(0, size[0] - 1);
+  }
+
+  @Override
+  public IntList detached() throws IOException {
+    boolean[] elements = new boolean[snapshot.types().size()];
+    boolean any = false;
+    for (int t = 0; t < elements.length; t++) {
+      String name = snapshot.types().get(t).name();
+      elements[t] = name.startsWith("<") || name.equals("HTMLDocument");
+      any |= elements[t];
+    }
+    IntList found = new IntList();
+    for (int n = 0; any && n < snapshot.objectCount(); n++) {
+      if (elements[snapshot.type(n)] && rows.value(n, "detachedness") == DETACHED) {
+        found.add(n);
+      }
+    }
+    return found;
   }
 
   @Override

@@ -20,7 +20,6 @@ final class V8Scopes {
   private static final int MOST_LOOKED_AT = 4096;
   private static final int MOST_INNER = 256;
   private static final String SCOPE_INFO = "system / ScopeInfo";
-  private static final String NO_NAME = "(shared function info)";
 
   private final Snapshot snapshot;
   private final V8Rows rows;
@@ -37,12 +36,12 @@ final class V8Scopes {
   /**
    * A scope.
    *
-   * @param text in words
+   * @param text in words, as it goes on from "a variable"
    * @param library whether it is one of the runtime's own, or not known
    */
   record Scope(String text, boolean library) {}
 
-  private static final Scope UNKNOWN = new Scope("a scope of the runtime", true);
+  private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true);
 
   /** The scope of a context. */
   Scope of(int context) throws IOException {
@@ -81,8 +80,8 @@ final class V8Scopes {
     V8Scripts.Location near = top ? null : location(inner);
     String text =
         top
-            ? "the module scope of " + name
-            : "a scope of " + name + (near == null ? "" : " near line " + near.line());
+            ? "at the top level of " + name
+            : "in a scope of " + name + (near == null ? "" : " near line " + near.line());
     return new Scope(text, V8Scripts.isLibrary(script));
   }
 
@@ -91,14 +90,14 @@ final class V8Scopes {
     if (script.isEmpty()) {
       return UNKNOWN;
     }
-    String name = rows.text(rows.node(shared).name());
+    String name = V8Scripts.functionName(rows.text(rows.node(shared).name()));
     V8Scripts.Location place = location(shared);
     String where = place == null ? V8Scripts.shortName(script) : place.text();
-    boolean anonymous = name.isEmpty() || name.equals(NO_NAME);
+    boolean anonymous = name.isEmpty();
     return new Scope(
         anonymous
-            ? "the scope of a function (" + where + ")"
-            : "the scope of `" + name + "` (" + where + ")",
+            ? "in the scope of a function (" + where + ")"
+            : "in the scope of `" + name + "` (" + where + ")",
         V8Scripts.isLibrary(script));
   }
 

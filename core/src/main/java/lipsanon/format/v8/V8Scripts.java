@@ -93,7 +93,7 @@ final class V8Scripts {
     String text = name < 0 ? "" : rows.text(rows.node(name).name());
     String own = rows.text(rows.node(script).name());
     String full = text.isEmpty() ? own : text;
-    return full.startsWith("system / ") || full.startsWith("(") ? "" : full;
+    return full.startsWith("(") ? "" : full.replaceFirst("^system / [A-Za-z]+( / )?", "");
   }
 
   /** The target of the first edge of one of some names, or -1. */
@@ -115,6 +115,13 @@ final class V8Scripts {
           return true;
         });
     return found[0];
+  }
+
+  /** The name of a function from that of its shared part; "" if it has none. */
+  static String functionName(String shared) {
+    return shared.equals("(shared function info)")
+        ? ""
+        : shared.replaceFirst("^system / SharedFunctionInfo( / )?", "");
   }
 
   static boolean isLibrary(String script) {

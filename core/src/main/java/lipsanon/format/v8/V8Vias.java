@@ -77,7 +77,10 @@ final class V8Vias {
       boolean own =
           !OF_RUNTIME.contains(name) && !rows.node(target).type().equals(V8Format.CLOSURE);
       return new Via(
-          own ? Via.Kind.VARIABLE : Via.Kind.PROPERTY, own ? "the global scope" : owner, name, -1);
+          own ? Via.Kind.VARIABLE : Via.Kind.PROPERTY,
+          own ? "in the global scope" : owner,
+          name,
+          -1);
     }
     boolean table = node.edges() >= TABLE && owner.equals("Object");
     return new Via(table ? Via.Kind.KEY : Via.Kind.PROPERTY, owner, name, -1);

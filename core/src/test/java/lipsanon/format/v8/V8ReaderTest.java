@@ -57,8 +57,7 @@ class V8ReaderTest {
     assertThat(s.typeName(s.nodeOf("@33"))).isEqualTo("system / Context / scope");
     assertThat(s.typeName(s.nodeOf("@44"))).isEqualTo("<section>");
     assertThat(s.typeName(s.nodeOf("@29"))).isEqualTo("v8:array");
-    assertThat(s.objects().label(s.nodeOf("@44"), 60))
-        .isEqualTo("<section id=\"berths\" class=\"x\">");
+    assertThat(s.objects().label(s.nodeOf("@44"), 60)).isEqualTo("id=\"berths\" class=\"x\"");
     assertThat(s.rootsOf(s.nodeOf("@41")).get(0).kind()).isEqualTo("global object");
     assertThat(s.rootsOf(s.nodeOf("@27")).get(0).kind()).isEqualTo("Strong roots");
     assertThat(s.rootsOf(s.nodeOf("@45"))).isEmpty();

@@ -1,0 +1,183 @@
+package lipsanon.capture.v8;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.concurrent.TimeUnit;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.RuntimeInfo;
+
+/** Does things in a live page, and reads what the page counts itself. One thread. */
+public final class V8Page implements AutoCloseable {
+  private static final int MOST_ELEMENTS = 4000;
+  private static final long PATIENCE_SECONDS = 30;
+  private static final String GROUP = "lipsanon";
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  private final Inspector inspector;
+
+  private V8Page(Inspector inspector) {
+    this.inspector = inspector;
+  }
+
+  /** Connects to a page. */
+  public static V8Page connect(RuntimeInfo info) throws CaptureException {
+    return new V8Page(Inspector.connect(info.kind() + " " + info.program(), info.address()));
+  }
+
+  /** Runs JavaScript in the page, and waits for the promise if it gives one. */
+  public void run(String script) throws CaptureException {
+    inspector.evaluate(script);
+    settle();
+  }
+
+  /**
+   * Clicks the first element that a CSS selector fits.
+   *
+   * @throws CaptureException if none fits
+   */
+  public void click(String selector) throws CaptureException {
+    String quoted = quoted(selector);
+    JsonNode found =
+        inspector.evaluate(
+            "(() => { const element = document.querySelector("
+                + quoted
+                + "); if (element) element.click(); return Boolean(element); })()");
+    if (!found.asBoolean()) {
+      throw new CaptureException("no element of the page fits " + selector);
+    }
+    settle();
+  }
+
+  /** Goes to another address and back again. */
+  public void visit(String url) throws CaptureException {
+    String before = inspector.evaluate("location.href").asText();
+    go(url);
+    go(before);
+  }
+
+  private void go(String url) throws CaptureException {
+    // a mark that is gone once the new document is there
+    inspector.evaluate("window.__lipsanonOld = true; 0");
+    ObjectNode params = Inspector.params().put("url", url);
+    JsonNode answer = inspector.call("Page.navigate", params);
+    if (!answer.path("errorText").asText("").isEmpty()) {
+      throw new CaptureException(url + ": " + answer.path("errorText").asText());
+    }
+    await("window.__lipsanonOld === undefined && document.readyState === 'complete'", url);
+    settle();
+  }
+
+  private void await(String condition, String what) throws CaptureException {
+    long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+    while (System.nanoTime() < deadline) {
+      try {
+        if (inspector.evaluate(condition).asBoolean()) {
+          return;
+        }
+        TimeUnit.MILLISECONDS.sleep(20);
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        throw new CaptureException("interrupted", e);
+      } catch (CaptureException e) {
+        // between two documents there is nothing to evaluate in; a lost connection shows next time
+        if (e.getMessage().contains("vanished")) {
+          throw e;
+        }
+      }
+    }
+    throw new CaptureException(what + " was not loaded within " + PATIENCE_SECONDS + " s");
+  }
+
+  /** Lets what was set off by an action happen: tasks, and a frame if frames are drawn. */
+  private void settle() throws CaptureException {
+    inspector.evaluate(
+        "new Promise(done => { const late = setTimeout(done, 100);"
+            + " requestAnimationFrame(() => setTimeout(() => { clearTimeout(late); done(); })); })");
+  }
+
+  /** Whether this target counts documents and nodes. */
+  public static boolean isPage(RuntimeInfo info) {
+    return info.kind().equals("page");
+  }
+
+  /** What the page counts itself, after a collection: documents, nodes, listeners. */
+  public Map<String, Long> counters() throws CaptureException {
+    inspector.call("HeapProfiler.collectGarbage");
+    JsonNode answer = inspector.call("Memory.getDOMCounters");
+    Map<String, Long> counters = new LinkedHashMap<>();
+    counters.put("documents", answer.path("documents").asLong());
+    counters.put("nodes", answer.path("nodes").asLong());
+    counters.put("listeners", answer.path("jsEventListeners").asLong());
+    return counters;
+  }
+
+  /**
+   * Event listeners of the window and of all elements, by type, element and place in the source.
+   */
+  public Map<String, Long> listeners() throws CaptureException {
+    Map<String, String> scripts = new HashMap<>();
+    inspector.call(
+        "Debugger.enable",
+        Inspector.params(),
+        (method, params) -> {
+          if (method.equals("Debugger.scriptParsed")) {
+            scripts.put(params.path("scriptId").asText(), params.path("url").asText());
+          }
+        });
+    inspector.call("Debugger.disable");
+    Map<String, Long> counts = new TreeMap<>();
+    ObjectNode all =
+        Inspector.params()
+            .put(
+                "expression",
+                "[window, document, ...document.querySelectorAll('*')].slice(0, "
+                    + MOST_ELEMENTS
+                    + ")")
+            .put("objectGroup", GROUP);
+    String list = inspector.call("Runtime.evaluate", all).at("/result/objectId").asText();
+    ObjectNode own = Inspector.params().put("objectId", list).put("ownProperties", true);
+    for (JsonNode property : inspector.call("Runtime.getProperties", own).path("result")) {
+      JsonNode element = property.path("value");
+      if (property.path("name").asText().matches("[0-9]+") && element.has("objectId")) {
+        count(element, scripts, counts);
+      }
+    }
+    inspector.call("Runtime.releaseObjectGroup", Inspector.params().put("objectGroup", GROUP));
+    return counts;
+  }
+
+  private void count(JsonNode element, Map<String, String> scripts, Map<String, Long> counts)
+      throws CaptureException {
+    ObjectNode params = Inspector.params().put("objectId", element.path("objectId").asText());
+    JsonNode answer = inspector.call("DOMDebugger.getEventListeners", params);
+    String name = element.path("description").asText();
+    for (JsonNode listener : answer.path("listeners")) {
+      String url = scripts.getOrDefault(listener.path("scriptId").asText(), "");
+      String script = url.substring(url.lastIndexOf('/') + 1);
+      String key =
+          listener.path("type").asText()
+              + " on "
+              + name
+              + " ("
+              + (script.isEmpty() ? "page" : script)
+              + ":"
+              + (listener.path("lineNumber").asInt() + 1)
+              + ")";
+      counts.merge(key, 1L, Long::sum);
+    }
+  }
+
+  private static String quoted(String text) {
+    return JSON.getNodeFactory().textNode(text).toString();
+  }
+
+  @Override
+  public void close() {
+    inspector.close();
+  }
+}

@@ -1,0 +1,50 @@
+package lipsanon.cli.command;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.analysis.GrowthAnswer;
+import lipsanon.analysis.Series;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.v8.V8Page;
+
+/** What a page counts itself, round by round. */
+final class PageSeries {
+  private static final int MOST = 8;
+
+  private final List<Map<String, Long>> counters = new ArrayList<>();
+  private final List<Map<String, Long>> listeners = new ArrayList<>();
+
+  /** Reads a page's counts; of other targets nothing. */
+  void look(RuntimeInfo target) throws IOException {
+    if (V8Page.isPage(target)) {
+      try (V8Page page = V8Page.connect(target)) {
+        counters.add(page.counters());
+        listeners.add(page.listeners());
+      }
+    }
+  }
+
+  GrowthAnswer addTo(GrowthAnswer answer) {
+    List<Series> grown = new ArrayList<>(series(listeners));
+    grown.removeIf(row -> row.growth() <= 0);
+    grown.sort(Comparator.comparingLong(Series::growth).reversed());
+    return answer.withPage(
+        List.copyOf(grown.subList(0, Math.min(MOST, grown.size()))), series(counters));
+  }
+
+  private static List<Series> series(List<Map<String, Long>> rounds) {
+    Set<String> keys = new LinkedHashSet<>();
+    rounds.forEach(round -> keys.addAll(round.keySet()));
+    List<Series> all = new ArrayList<>();
+    for (String key : keys) {
+      List<Long> counts = rounds.stream().map(round -> round.getOrDefault(key, 0L)).toList();
+      all.add(new Series(key, "", "", counts));
+    }
+    return all;
+  }
+}
