@@ -12,6 +12,7 @@ import java.util.List;
  * @param dominator what dominates it immediately, or null
  * @param text the contents of a string, shortened, or null
  * @param length elements of an array, or -1
+ * @param origin the stack that allocated it, the innermost function first; empty if not known
  * @param fields its fields, or first elements, with values
  * @param size what a collection says of its size, or -1
  * @param entries first entries of a collection or map
@@ -28,6 +29,7 @@ public record ShowAnswer(
     ObjectRow dominator,
     String text,
     long length,
+    List<String> origin,
     List<Value> fields,
     long size,
     List<EntryRow> entries,

@@ -60,6 +60,7 @@ public final class ShowQuestion {
         dominator < 0 ? null : rows.row(dominator),
         text,
         objects.length(node),
+        OriginsQuestion.stack(snapshot, node),
         values(node),
         entries == null ? -1 : entries.size(),
         entries == null ? List.of() : entryRows(entries),

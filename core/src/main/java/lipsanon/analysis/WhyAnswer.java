@@ -32,6 +32,9 @@ public record WhyAnswer(
    * @param share of those, 0 to 1
    * @param strength by what kind of edges it holds
    * @param steps the root first; of an example where it stands for many
+   * @param origin the stack that allocated the last step's object, the innermost function first;
+   *     empty if the snapshot does not tell
    */
-  public record Path(long count, double share, String strength, List<Step> steps) {}
+  public record Path(
+      long count, double share, String strength, List<Step> steps, List<String> origin) {}
 }

@@ -21,7 +21,9 @@ public final class WhyQuestion {
     List<Step> steps = new NearestPaths(snapshot).to(node);
     List<WhyAnswer.Path> paths = new ArrayList<>();
     if (!steps.isEmpty()) {
-      paths.add(new WhyAnswer.Path(1, 1, strength(snapshot, node), steps));
+      paths.add(
+          new WhyAnswer.Path(
+              1, 1, strength(snapshot, node), steps, OriginsQuestion.stack(snapshot, node)));
     }
     ObjectRows rows = new ObjectRows(snapshot);
     List<ObjectRow> dominators = new ArrayList<>();
@@ -67,7 +69,8 @@ public final class WhyQuestion {
               path.count(),
               path.count() / (double) looked,
               strength(snapshot, path.example()),
-              nearest.to(path.example())));
+              nearest.to(path.example()),
+              OriginsQuestion.stack(snapshot, path.example())));
     }
     return new WhyAnswer(
         SnapshotSummary.of(snapshot),

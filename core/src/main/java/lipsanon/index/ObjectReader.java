@@ -80,6 +80,16 @@ public interface ObjectReader extends Closeable {
     return -1;
   }
 
+  /** Where objects were allocated; null if the snapshot does not tell. */
+  default Recording recording() throws IOException {
+    return null;
+  }
+
+  /** The node of {@link #recording} whose stack allocated an object, or -1. */
+  default int origin(int node) throws IOException {
+    return -1;
+  }
+
   /** Elements of pages that are in no page any more. */
   default IntList detached() throws IOException {
     return new IntList();

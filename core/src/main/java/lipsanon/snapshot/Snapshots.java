@@ -14,10 +14,12 @@ import lipsanon.analysis.ExactRetained;
 import lipsanon.array.Space;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
+import lipsanon.format.v8.SampledProfile;
 import lipsanon.format.v8.V8Detail;
 import lipsanon.format.v8.V8Reader;
 import lipsanon.index.IndexStore;
 import lipsanon.index.ObjectReader;
+import lipsanon.index.Recording;
 import lipsanon.index.Snapshot;
 import lipsanon.index.SnapshotContent;
 import lipsanon.io.ByteSource;
@@ -84,6 +86,16 @@ public final class Snapshots {
       return ExactRetained.bytes(
           content, node -> wanted[content.graph().type.get(node)], space, progress);
     }
+  }
+
+  /**
+   * Reads a recording of sampled allocations, which is no snapshot.
+   *
+   * @return null if the file is none
+   */
+  public static Recording samples(Path file) throws IOException {
+    checkFile(file);
+    return SampledProfile.matches(head(file)) ? SampledProfile.read(file) : null;
   }
 
   /** Verifies an index; empty if it is sound. */

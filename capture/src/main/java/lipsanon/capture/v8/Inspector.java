@@ -120,7 +120,11 @@ final class Inspector implements AutoCloseable {
 
     /** The next message; null after too long a silence, empty once the connection has ended. */
     String next() throws InterruptedException {
-      String message = messages.poll(SILENCE_SECONDS, TimeUnit.SECONDS);
+      return poll(TimeUnit.SECONDS.toMillis(SILENCE_SECONDS));
+    }
+
+    String poll(long millis) throws InterruptedException {
+      String message = messages.poll(millis, TimeUnit.MILLISECONDS);
       if (CLOSED.equals(message)) {
         messages.add(CLOSED);
       } else if (message != null) {
@@ -129,6 +133,31 @@ final class Inspector implements AutoCloseable {
         }
       }
       return message;
+    }
+  }
+
+  /** Tells whether it is time to stop. */
+  interface Until {
+    /** Asked about ten times a second. */
+    boolean done() throws IOException;
+  }
+
+  /** Hears events until it is time to stop. */
+  void listen(Until until, Events events) throws IOException {
+    while (!until.done()) {
+      try {
+        String text = incoming.poll(100);
+        if (text != null && text.isEmpty()) {
+          throw vanished(null);
+        }
+        JsonNode message = text == null ? params() : JSON.readTree(text);
+        if (message.has("method")) {
+          events.event(message.path("method").asText(), message.path("params"));
+        }
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        throw new CaptureException("interrupted", e);
+      }
     }
   }
 

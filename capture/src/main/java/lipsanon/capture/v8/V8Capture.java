@@ -13,7 +13,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Set;
+import java.util.function.Supplier;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
@@ -75,8 +78,113 @@ public final class V8Capture implements LiveRuntime {
         Inspector.params()
             .put("reportProgress", true)
             .put("captureNumericValue", options.numbers());
-    write(destination, expected, progress, "HeapProfiler.takeHeapSnapshot", params);
+    write(destination, expected, progress, "HeapProfiler.takeHeapSnapshot", params, () -> "");
     return result(destination, options, start, before, after);
+  }
+
+  /**
+   * Records where objects are allocated, and then takes a snapshot that tells it of each.
+   *
+   * @param until when to stop
+   * @return the snapshot, and what was allocated in each interval
+   */
+  public Recorded record(CaptureOptions options, CaptureProgress progress, Stop until)
+      throws CaptureException {
+    Destination destination = Destination.of(options);
+    long start = System.nanoTime();
+    collect();
+    long before = heapUsed();
+    destination.needRoom(3 * before + (4 << 20));
+    Intervals intervals = new Intervals();
+    try {
+      inspector.call(
+          "HeapProfiler.startTrackingHeapObjects",
+          Inspector.params().put("trackAllocations", true),
+          intervals);
+      inspector.listen(() -> until.stop((System.nanoTime() - start) / 1_000_000), intervals);
+    } catch (CaptureException e) {
+      throw e;
+    } catch (IOException e) {
+      throw new CaptureException(e.getMessage(), e);
+    }
+    ObjectNode params =
+        Inspector.params()
+            .put("reportProgress", true)
+            .put("captureNumericValue", options.numbers());
+    write(
+        destination,
+        2 * before,
+        progress,
+        "HeapProfiler.stopTrackingHeapObjects",
+        params,
+        () -> ",\n\"lipsanon_interval_bytes\":" + intervals.allocated());
+    return new Recorded(result(destination, options, start, -1, -1), intervals.allocated());
+  }
+
+  /** Tells when a recording has been long enough. */
+  public interface Stop {
+    /** Asked about ten times a second. */
+    boolean stop(long millisSoFar) throws IOException;
+  }
+
+  /**
+   * A recording.
+   *
+   * @param result the snapshot
+   * @param allocatedBytes by interval of the snapshot's own timeline: bytes allocated in it, those
+   *     freed since included as far as the runtime saw them
+   */
+  public record Recorded(CaptureResult result, List<Long> allocatedBytes) {}
+
+  /**
+   * Samples allocations lightly: about one for every so many bytes.
+   *
+   * @param freedToo samples of objects that were freed since count too
+   * @return the profile as V8 gives it, JSON
+   */
+  public String sample(long intervalBytes, boolean freedToo, Stop until) throws CaptureException {
+    long start = System.nanoTime();
+    ObjectNode params =
+        Inspector.params()
+            .put("samplingInterval", intervalBytes)
+            .put("includeObjectsCollectedByMajorGC", freedToo)
+            .put("includeObjectsCollectedByMinorGC", freedToo);
+    inspector.call("HeapProfiler.startSampling", params);
+    try {
+      inspector.listen(
+          () -> until.stop((System.nanoTime() - start) / 1_000_000), Inspector.Events.NONE);
+    } catch (CaptureException e) {
+      throw e;
+    } catch (IOException e) {
+      throw new CaptureException(e.getMessage(), e);
+    }
+    if (!freedToo) {
+      collect();
+    }
+    return inspector.call("HeapProfiler.stopSampling").path("profile").toString();
+  }
+
+  /** Hears what is allocated; an interval's figure falls as its objects are freed. */
+  private static final class Intervals implements Inspector.Events {
+    private final List<Long> most = new ArrayList<>();
+
+    @Override
+    public void event(String method, JsonNode params) {
+      if (method.equals("HeapProfiler.heapStatsUpdate")) {
+        JsonNode update = params.path("statsUpdate");
+        for (int i = 0; i + 2 < update.size(); i += 3) {
+          int interval = update.get(i).asInt();
+          while (most.size() <= interval) {
+            most.add(0L);
+          }
+          most.set(interval, Math.max(most.get(interval), update.get(i + 2).asLong()));
+        }
+      }
+    }
+
+    List<Long> allocated() {
+      return List.copyOf(most);
+    }
   }
 
   static CaptureResult result(
@@ -91,20 +199,25 @@ public final class V8Capture implements LiveRuntime {
     }
   }
 
-  /** Gives a command that answers with a snapshot, and writes it. */
+  /**
+   * Gives a command that answers with a snapshot, and writes it.
+   *
+   * @param addition what to put before the closing brace of the file
+   */
   void write(
       Destination destination,
       long expected,
       CaptureProgress progress,
       String method,
-      ObjectNode params)
+      ObjectNode params,
+      Supplier<String> addition)
       throws CaptureException {
     Path temporary = destination.partName();
     try (Destination.Part part = destination.part(temporary)) {
       Pieces pieces = new Pieces(temporary, expected, progress);
       try (pieces) {
         inspector.call(method, params, pieces);
-        pieces.finish();
+        pieces.finish(addition.get());
       }
       part.finish();
     } catch (CaptureException e) {
@@ -150,9 +263,13 @@ public final class V8Capture implements LiveRuntime {
     public void event(String method, JsonNode params) throws IOException {
       if (method.equals(CHUNK)) {
         String piece = params.path("chunk").asText();
-        writer.write(piece);
+        // the last piece is held back: something may be added to it
+        if (!piece.isBlank()) {
+          writer.write(last);
+          last = "";
+        }
         written += piece.length();
-        last = piece.isEmpty() ? last : piece;
+        last += piece;
         progress.at("writing", written, expected);
       } else if (method.equals(STEP)) {
         progress.at("the target collects its objects", 0, 0);
@@ -160,11 +277,13 @@ public final class V8Capture implements LiveRuntime {
     }
 
     /** The reply came: the snapshot must be whole. */
-    void finish() throws IOException {
-      writer.flush();
-      if (!last.stripTrailing().endsWith("}")) {
+    void finish(String addition) throws IOException {
+      String end = last.stripTrailing();
+      if (!end.endsWith("}")) {
         throw new CaptureException("the target sent a snapshot that is not whole");
       }
+      writer.write(end.substring(0, end.length() - 1) + addition + "}\n");
+      writer.flush();
       channel.force(true);
     }
 

@@ -9,6 +9,7 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.v8.V8Capture;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.term.Format;
@@ -50,6 +51,15 @@ final class CaptureCommand extends Answering {
       description = "Record the values of numbers too (V8 leaves most of them out otherwise).")
   private boolean numbers;
 
+  @Option(
+      names = "--record-allocations",
+      paramLabel = "SECONDS|enter",
+      description = {
+        "Record for so long, or until Enter, where objects are allocated: then every object of",
+        "the snapshot knows. V8 only; slows the target down while it lasts."
+      })
+  private String recording;
+
   @Mixin private TargetOptions where;
 
   /** The answer. */
@@ -71,26 +81,39 @@ final class CaptureCommand extends Answering {
   public Integer call() throws Exception {
     RuntimeInfo info = where.find(target);
     Path file = output != null ? output : defaultFile(info);
-    Captured captured = capture(context, info, new CaptureOptions(file, all, force, numbers));
+    CaptureOptions options = new CaptureOptions(file, all, force, numbers);
+    Captured captured =
+        recording == null ? capture(context, info, options) : recorded(info, options);
     print("capture", captured, () -> view(captured));
     return ExitCodes.FINE;
+  }
+
+  private Captured recorded(RuntimeInfo info, CaptureOptions options) throws Exception {
+    V8Capture.Stop stop = RecordCommand.stop(context, recording);
+    try (V8Capture capture = RecordCommand.connect(info);
+        TerminalProgress progress = context.progress()) {
+      return captured(info, capture.record(options, drawn(progress), stop).result());
+    }
   }
 
   static Captured capture(Context context, RuntimeInfo info, CaptureOptions options)
       throws Exception {
     try (LiveRuntime capture = Runtimes.connect(info);
         TerminalProgress progress = context.progress()) {
-      CaptureResult result = capture.capture(options, drawn(progress));
-      return new Captured(
-          info.id(),
-          info.kind(),
-          info.program(),
-          result.file().toString(),
-          result.fileBytes(),
-          result.millis(),
-          result.heapBeforeBytes(),
-          result.heapAfterBytes());
+      return captured(info, capture.capture(options, drawn(progress)));
     }
+  }
+
+  private static Captured captured(RuntimeInfo info, CaptureResult result) {
+    return new Captured(
+        info.id(),
+        info.kind(),
+        info.program(),
+        result.file().toString(),
+        result.fileBytes(),
+        result.millis(),
+        result.heapBeforeBytes(),
+        result.heapAfterBytes());
   }
 
   private static CaptureProgress drawn(TerminalProgress progress) {
@@ -142,6 +165,9 @@ final class CaptureCommand extends Answering {
               + " and left "
               + format.size(captured.heapAfterBytes())
               + " in use.");
+    }
+    if (recording != null) {
+      view.next("lipsanon origins " + quote(captured.file()), "where its objects were allocated");
     }
     return view.next("lipsanon survey " + quote(captured.file()), "a first look at it");
   }

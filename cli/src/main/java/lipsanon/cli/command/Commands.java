@@ -63,6 +63,8 @@ public final class Commands {
     all.put("growth", GrowthCommand::new);
     all.put("rehearse", RehearseCommand::new);
     all.put("prove", ProveCommand::new);
+    all.put("record", RecordCommand::new);
+    all.put("origins", OriginsCommand::new);
     all.put("index", IndexCommand::new);
     all.put("export", ExportCommand::new);
     return all;

@@ -29,6 +29,11 @@ final class GrowthViews {
     return line.toString();
   }
 
+  /** A bar for a share of the most, 0 to 1. */
+  static char bar(double share) {
+    return BARS.charAt((int) Math.round(Math.max(0, Math.min(1, share)) * 7));
+  }
+
   static View view(GrowthAnswer answer, Format format) {
     View view = new View();
     view.heading(

@@ -16,6 +16,7 @@ import picocli.CommandLine.Parameters;
 
 @Command(name = "show", description = "One object: fields, contents, references, sizes.")
 final class ShowCommand extends SnapshotCommand {
+  private static final int FRAMES = 5;
   private static final int TEXT = 300;
 
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
@@ -71,6 +72,7 @@ final class ShowCommand extends SnapshotCommand {
       String text = answer.text();
       view.line("text: \"" + (text.length() > TEXT ? text.substring(0, TEXT) + "…" : text) + "\"");
     }
+    origin(view, answer.origin());
     entries(view, answer);
     fields(view, answer);
     references(view, "Referred to by", answer.referencesIn(), answer.referencesInTotal());
@@ -79,6 +81,17 @@ final class ShowCommand extends SnapshotCommand {
     view.next("lipsanon why " + name + " " + answer.object().id(), "what keeps it alive");
     return view.next(
         "lipsanon keepers " + name + " --under " + answer.object().id(), "what it keeps");
+  }
+
+  /** Where an object was allocated. */
+  static void origin(View view, List<String> frames) {
+    if (!frames.isEmpty()) {
+      int shown = Math.min(FRAMES, frames.size());
+      view.line(
+          "allocated in "
+              + String.join(", called by ", frames.subList(0, shown))
+              + (shown < frames.size() ? ", …" : ""));
+    }
   }
 
   private void entries(View view, ShowAnswer answer) {

@@ -81,6 +81,7 @@ final class WhyCommand extends SnapshotCommand {
         view.line("It is kept only by references of strength " + path.strength() + ".");
       }
       view.table(steps(path.steps()));
+      ShowCommand.origin(view, path.origin());
     }
     if (answer.otherPaths() > 0) {
       view.line(answer.otherPaths() + " further paths lead to the others; --limit shows more.");

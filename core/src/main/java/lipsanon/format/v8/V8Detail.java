@@ -12,6 +12,7 @@ import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.PackedColumn;
+import lipsanon.index.Recording;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
@@ -29,12 +30,16 @@ public final class V8Detail implements ObjectReader {
   private final V8Scripts scripts;
   private final V8Scopes scopes;
   private final V8Vias vias;
+  private final V8Layout layout;
+  private boolean recordingRead;
+  private V8Recording traces;
+  private Recording recording;
 
   /** Over an open source, with what {@link V8Reader} left in the index. */
   public V8Detail(Snapshot snapshot, ByteSource source, byte[] detail) throws IOException {
     this.snapshot = snapshot;
     this.source = source;
-    V8Layout layout = V8Layout.read(new DataInputStream(new ByteArrayInputStream(detail)));
+    this.layout = V8Layout.read(new DataInputStream(new ByteArrayInputStream(detail)));
     this.rows = V8Rows.of(snapshot, source, layout);
     this.scripts = new V8Scripts(rows, snapshot);
     this.scopes = new V8Scopes(snapshot, rows, scripts);
@@ -330,6 +335,21 @@ public final class V8Detail implements ObjectReader {
         });
     // one property is the prototype
     return Math.max(0, size[0] - 1);
+  }
+
+  @Override
+  public Recording recording() throws IOException {
+    if (!recordingRead) {
+      recordingRead = true;
+      traces = new V8Recording(source, layout, rows);
+      recording = traces.read(snapshot);
+    }
+    return recording;
+  }
+
+  @Override
+  public int origin(int node) throws IOException {
+    return recording() == null ? -1 : traces.nodeOf(snapshot, node);
   }
 
   @Override

@@ -68,6 +68,9 @@ final class V8Format {
    */
   static final String PLACE = "place";
 
+  /** By object: the stack that allocated it, 0 if that was before the recording; may be absent. */
+  static final String TRACE = "trace";
+
   static final int COLUMN_BITS = 20;
 
   /** A parser for files of any depth (the trace tree is nested as deep as stacks were). */

@@ -19,13 +19,15 @@ import lipsanon.io.CorruptInputException;
  * @param edgeTypes names of the types of edges
  * @param nodeCount nodes announced
  * @param edgeCount edges announced
+ * @param traceFunctionCount functions that allocated while allocations were recorded
  */
 record V8Meta(
     Map<String, List<String>> lists,
     List<String> nodeTypes,
     List<String> edgeTypes,
     long nodeCount,
-    long edgeCount) {
+    long edgeCount,
+    long traceFunctionCount) {
 
   /** Position of a column in its row; -1 if the rows have none. */
   int column(String list, String name) {
@@ -43,6 +45,7 @@ record V8Meta(
     List<String> edgeTypes = new ArrayList<>();
     long nodes = -1;
     long edges = -1;
+    long functions = 0;
     if (json.currentToken() != JsonToken.START_OBJECT) {
       throw new CorruptInputException(source, 0, "no object as \"snapshot\"", "one");
     }
@@ -53,10 +56,11 @@ record V8Meta(
         case "meta" -> readMeta(json, lists, nodeTypes, edgeTypes);
         case "node_count" -> nodes = json.getValueAsLong(-1);
         case "edge_count" -> edges = json.getValueAsLong(-1);
+        case "trace_function_count" -> functions = json.getValueAsLong(0);
         default -> json.skipChildren();
       }
     }
-    V8Meta meta = new V8Meta(lists, nodeTypes, edgeTypes, nodes, edges);
+    V8Meta meta = new V8Meta(lists, nodeTypes, edgeTypes, nodes, edges, functions);
     meta.check(source);
     return meta;
   }
@@ -122,6 +126,7 @@ record V8Meta(
     write(out, edgeTypes);
     out.writeLong(nodeCount);
     out.writeLong(edgeCount);
+    out.writeLong(traceFunctionCount);
   }
 
   static V8Meta read(DataInputStream in) throws IOException {
@@ -130,7 +135,8 @@ record V8Meta(
       String name = in.readUTF();
       lists.put(name, readList(in));
     }
-    return new V8Meta(lists, readList(in), readList(in), in.readLong(), in.readLong());
+    return new V8Meta(
+        lists, readList(in), readList(in), in.readLong(), in.readLong(), in.readLong());
   }
 
   private static void write(DataOutputStream out, List<String> list) throws IOException {

@@ -75,6 +75,10 @@ public final class V8Reader {
 
   private IntArray type;
   private IntArray shallow;
+
+  /** By object: the stack that allocated it; null where the file has none. */
+  private IntArray trace;
+
   private LongArray ids;
   private LongArray positions;
   private LongArray edgePositions;
@@ -127,6 +131,7 @@ public final class V8Reader {
   private SnapshotContent read() throws Exception {
     type = space.ints(Math.max(1, nodeCount));
     shallow = space.ints(Math.max(1, nodeCount));
+    trace = tracked() ? space.ints(Math.max(1, nodeCount)) : null;
     ids = space.longs(Math.max(1, nodeCount));
     positions = space.longs(Math.max(1, nodeCount));
     // the nodes can be read while the rest of the file is looked over for its members and names
@@ -217,6 +222,7 @@ public final class V8Reader {
     int idAt = meta.column("node_fields", "id");
     int sizeAt = meta.column("node_fields", "self_size");
     int edgesAt = meta.column("node_fields", "edge_count");
+    int traceAt = meta.column("node_fields", "trace_node_id");
     long[] row = new long[nodeWidth];
     long edges = 0;
     for (int node = 0; node < nodeCount; node++) {
@@ -241,12 +247,20 @@ public final class V8Reader {
       }
       edgeCounts.set(node, (int) row[edgesAt]);
       node(node, (int) row[typeAt], (int) row[nameAt], row[idAt], row[sizeAt], position);
+      if (trace != null && objectOf.get(node) >= 0) {
+        trace.set(objectOf.get(node), (int) row[traceAt]);
+      }
     }
     end(in, "node_count");
     if (edges != meta.edgeCount()) {
       throw new CorruptInputException(
           source.name(), 0, "edge_count " + meta.edgeCount(), edges + ", as its nodes have");
     }
+  }
+
+  /** Whether the file tells where objects were allocated. */
+  private boolean tracked() {
+    return meta.traceFunctionCount() > 0 && meta.column("node_fields", "trace_node_id") >= 0;
   }
 
   private CorruptInputException badNode(long[] row, long position) {
@@ -445,6 +459,18 @@ public final class V8Reader {
                 sink.value(edgesAt.get(n));
               }
             }));
+    if (trace != null) {
+      IntArray traces = trace;
+      extras.add(
+          new SnapshotContent.Extra(
+              V8Format.TRACE,
+              count,
+              sink -> {
+                for (int n = 0; n < count; n++) {
+                  sink.value(traces.get(n));
+                }
+              }));
+    }
     return extras;
   }
 }
