@@ -11,6 +11,7 @@ import java.util.List;
  * @param changedTypes how many types changed at all
  * @param keepers who retains more or less than before, the largest changes first
  * @param references how the types that grew most are held, and what they refer to
+ * @param objects which objects are new, kept and gone
  */
 public record DiffAnswer(
     SnapshotSummary before,
@@ -18,7 +19,8 @@ public record DiffAnswer(
     List<TypeChange> types,
     int changedTypes,
     List<KeeperChange> keepers,
-    List<ReferenceChange> references) {
+    List<ReferenceChange> references,
+    ObjectChange objects) {
 
   /**
    * A place, matched across the snapshots by how it is held.
@@ -59,6 +61,9 @@ public record DiffAnswer(
    *
    * @param type its name; types of the same name are one row
    * @param status {@code new}, {@code gone} or {@code kept}
+   * @param newCount objects that are in the later snapshot only, told by their identifiers; -1
+   *     where identifiers are not stable
+   * @param goneCount objects that are in the earlier snapshot only, or -1
    */
   public record TypeChange(
       String type,
@@ -71,5 +76,16 @@ public record DiffAnswer(
       long shallowBytesDifference,
       long retainedBytesBefore,
       long retainedBytesAfter,
-      long retainedBytesDifference) {}
+      long retainedBytesDifference,
+      long newCount,
+      long goneCount) {}
+
+  /**
+   * Objects by identity; all -1 where identifiers are not stable.
+   *
+   * @param newCount in the later snapshot only
+   * @param keptCount in both
+   * @param goneCount in the earlier snapshot only
+   */
+  public record ObjectChange(long newCount, long keptCount, long goneCount) {}
 }

@@ -31,6 +31,9 @@ public final class DiffQuestion {
   /** Answers. */
   public static DiffAnswer ask(
       Snapshot before, Snapshot after, TypeFilter filter, Sort sort, int limit) throws IOException {
+    Identities identities = Identities.of(before, after);
+    Map<String, Long> added = byName(after, identities == null ? null : identities.addedByType);
+    Map<String, Long> gone = byName(before, identities == null ? null : identities.goneByType);
     Map<String, long[]> sums = new TreeMap<>();
     add(before, filter, sums, 0);
     add(after, filter, sums, 3);
@@ -51,7 +54,9 @@ public final class DiffQuestion {
                     s[4] - s[1],
                     s[2],
                     s[5],
-                    s[5] - s[2]));
+                    s[5] - s[2],
+                    identities == null ? -1 : added.getOrDefault(type, 0L),
+                    identities == null ? -1 : gone.getOrDefault(type, 0L)));
           }
         });
     changes.sort(order(sort));
@@ -61,7 +66,19 @@ public final class DiffQuestion {
         List.copyOf(changes.subList(0, Math.min(limit, changes.size()))),
         changes.size(),
         KeeperChanges.of(before, after, Math.min(limit, MOST_KEEPERS)),
-        references(before, after, filter, changes));
+        references(before, after, filter, changes),
+        identities == null
+            ? new DiffAnswer.ObjectChange(-1, -1, -1)
+            : new DiffAnswer.ObjectChange(
+                identities.addedCount, identities.keptCount, identities.goneCount));
+  }
+
+  private static Map<String, Long> byName(Snapshot snapshot, long[] byType) {
+    Map<String, Long> sums = new TreeMap<>();
+    for (int t = 0; byType != null && t < byType.length; t++) {
+      sums.merge(snapshot.types().get(t).name(), byType[t], Long::sum);
+    }
+    return sums;
   }
 
   /** For the types that grew most: the user's own first, since they say most. */

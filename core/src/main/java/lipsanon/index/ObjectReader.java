@@ -80,6 +80,14 @@ public interface ObjectReader extends Closeable {
     return -1;
   }
 
+  /**
+   * The connection over which the snapshot was taken: identifiers are the same in all snapshots of
+   * one. "" if that is not known.
+   */
+  default String session() throws IOException {
+    return "";
+  }
+
   /** Where objects were allocated; null if the snapshot does not tell. */
   default Recording recording() throws IOException {
     return null;

@@ -241,6 +241,11 @@ public final class Snapshot implements Closeable {
     return -1;
   }
 
+  /** The object with the so-manieth smallest identifier. */
+  public int nodeByRank(int rank) {
+    return idOrder == null ? rank : idOrder.getInt(rank);
+  }
+
   /** The identifier as users type it. */
   public String id(int node) {
     return meta.idStyle().text(ids.get(node));

@@ -16,6 +16,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.UUID;
 import java.util.function.Supplier;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
@@ -27,13 +28,17 @@ import lipsanon.capture.RuntimeInfo;
 
 /**
  * Takes heap snapshots of a V8 isolate over its inspector: a Node.js process, a page, a worker. The
- * target sends the snapshot in pieces, which go to the disk as they come.
+ * target sends the snapshot in pieces, which go to the disk as they come. Identifiers of objects
+ * are the same in all snapshots of one connection, and not beyond: V8 forgets them when it ends.
  */
 public final class V8Capture implements LiveRuntime {
   private static final String CHUNK = "HeapProfiler.addHeapSnapshotChunk";
   private static final String STEP = "HeapProfiler.reportHeapSnapshotProgress";
 
   private final Inspector inspector;
+
+  /** V8 numbers all objects anew after a session: only within one do identifiers stay. */
+  private final String session = UUID.randomUUID().toString();
 
   private V8Capture(Inspector inspector) {
     this.inspector = inspector;
@@ -217,7 +222,7 @@ public final class V8Capture implements LiveRuntime {
       Pieces pieces = new Pieces(temporary, expected, progress);
       try (pieces) {
         inspector.call(method, params, pieces);
-        pieces.finish(addition.get());
+        pieces.finish(addition.get() + ",\n\"lipsanon_session\":\"" + session + "\"");
       }
       part.finish();
     } catch (CaptureException e) {

@@ -12,7 +12,7 @@ import lipsanon.capture.CaptureException;
 import lipsanon.capture.RuntimeInfo;
 
 /** Does things in a live page, and reads what the page counts itself. One thread. */
-public final class V8Page implements AutoCloseable {
+public final class V8Page {
   private static final int MOST_ELEMENTS = 4000;
   private static final long PATIENCE_SECONDS = 30;
   private static final String GROUP = "lipsanon";
@@ -24,9 +24,9 @@ public final class V8Page implements AutoCloseable {
     this.inspector = inspector;
   }
 
-  /** Connects to a page. */
-  public static V8Page connect(RuntimeInfo info) throws CaptureException {
-    return new V8Page(Inspector.connect(info.kind() + " " + info.program(), info.address()));
+  /** Over a connection, which stays open: another one's end would make V8 forget identifiers. */
+  public static V8Page of(V8Capture capture) {
+    return new V8Page(capture.inspector());
   }
 
   /** Runs JavaScript in the page, and waits for the promise if it gives one. */
@@ -174,10 +174,5 @@ public final class V8Page implements AutoCloseable {
 
   private static String quoted(String text) {
     return JSON.getNodeFactory().textNode(text).toString();
-  }
-
-  @Override
-  public void close() {
-    inspector.close();
   }
 }

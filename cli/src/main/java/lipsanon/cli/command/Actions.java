@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import lipsanon.capture.CaptureException;
+import lipsanon.capture.v8.V8Capture;
 import lipsanon.capture.v8.V8Page;
 
 /** The actions that a rehearsal knows. */
@@ -22,7 +23,7 @@ final class Actions {
   /** Gets a URL. */
   static Action get(String url) {
     HttpClient client = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(10)).build();
-    return (target, round) -> {
+    return (target, live, round) -> {
       try {
         HttpRequest request =
             HttpRequest.newBuilder(URI.create(url)).timeout(PATIENCE).GET().build();
@@ -38,7 +39,7 @@ final class Actions {
 
   /** Runs a shell command, which finds the target and the round in its environment. */
   static Action shell(String command) {
-    return (target, round) -> {
+    return (target, live, round) -> {
       ProcessBuilder builder = new ProcessBuilder("sh", "-c", command);
       builder.environment().put("LIPSANON_TARGET_PID", target.id());
       builder.environment().put("LIPSANON_ROUND", Integer.toString(round));
@@ -64,12 +65,12 @@ final class Actions {
   }
 
   private static Action inPage(InPage work) {
-    return (target, round) -> {
-      if (target.address().isEmpty()) {
+    return (target, live, round) -> {
+      if (!(live instanceof V8Capture capture)) {
         return "the target is no page: it takes --action or --get";
       }
-      try (V8Page page = V8Page.connect(target)) {
-        work.perform(page);
+      try {
+        work.perform(V8Page.of(capture));
         return null;
       } catch (CaptureException e) {
         return e.getMessage();

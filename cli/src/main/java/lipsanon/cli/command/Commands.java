@@ -57,6 +57,7 @@ public final class Commands {
     all.put("survey", SurveyCommand::new);
     all.put("types", TypesCommand::new);
     all.put("keepers", KeepersCommand::new);
+    all.put("sift", SiftCommand::new);
     all.put("show", ShowCommand::new);
     all.put("why", WhyCommand::new);
     all.put("diff", DiffCommand::new);

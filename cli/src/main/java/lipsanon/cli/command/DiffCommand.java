@@ -1,7 +1,9 @@
 package lipsanon.cli.command;
 
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 import lipsanon.analysis.DiffAnswer;
 import lipsanon.analysis.DiffQuestion;
 import lipsanon.cli.Context;
@@ -76,6 +78,17 @@ final class DiffCommand extends SnapshotCommand {
     if (answer.types().isEmpty()) {
       return view.line("No type changed in count or size.");
     }
+    boolean known = answer.objects().keptCount() >= 0;
+    if (known) {
+      view.line(
+          "Object by object: "
+              + Format.count(answer.objects().newCount())
+              + " are new, "
+              + Format.count(answer.objects().keptCount())
+              + " were kept, "
+              + Format.count(answer.objects().goneCount())
+              + " are gone.");
+    }
     keepers(view, answer);
     view.heading(
         Format.count(answer.changedTypes())
@@ -89,18 +102,29 @@ final class DiffCommand extends SnapshotCommand {
             .number("shallow")
             .number("change")
             .number("retained")
-            .number("change")
-            .longText("type");
+            .number("change");
+    if (known) {
+      table.number("new").number("gone");
+    }
+    table.longText("type");
     for (DiffAnswer.TypeChange row : answer.types()) {
-      table.row(
-          row.countAfter(),
-          new Table.Cell(
-              Format.countDifference(row.countDifference()), Long.toString(row.countDifference())),
-          format.cell(row.shallowBytesAfter()),
-          difference(format, row.shallowBytesDifference()),
-          format.cell(row.retainedBytesAfter()),
-          difference(format, row.retainedBytesDifference()),
-          row.type() + (row.status().equals("kept") ? "" : " (" + row.status() + ")"));
+      List<Object> cells =
+          new ArrayList<>(
+              List.of(
+                  row.countAfter(),
+                  new Table.Cell(
+                      Format.countDifference(row.countDifference()),
+                      Long.toString(row.countDifference())),
+                  format.cell(row.shallowBytesAfter()),
+                  difference(format, row.shallowBytesDifference()),
+                  format.cell(row.retainedBytesAfter()),
+                  difference(format, row.retainedBytesDifference())));
+      if (known) {
+        cells.add(row.newCount());
+        cells.add(row.goneCount());
+      }
+      cells.add(row.type() + (row.status().equals("kept") ? "" : " (" + row.status() + ")"));
+      table.row(cells.toArray());
     }
     view.table(table);
     view.line("retained: a lower bound of what the type's objects retain together.");
@@ -110,6 +134,16 @@ final class DiffCommand extends SnapshotCommand {
             answer.references().isEmpty()
                 ? answer.types().get(0).type()
                 : answer.references().get(0).type());
+    if (known) {
+      view.next(
+          "lipsanon sift "
+              + file(answer.after())
+              + " "
+              + type
+              + " --new-since "
+              + file(answer.before()),
+          "those that are new, one by one");
+    }
     return view.next("lipsanon why " + file(answer.after()) + " " + type, "what keeps these alive");
   }
 

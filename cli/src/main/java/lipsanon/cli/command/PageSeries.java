@@ -9,7 +9,9 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.analysis.GrowthAnswer;
 import lipsanon.analysis.Series;
+import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.v8.V8Capture;
 import lipsanon.capture.v8.V8Page;
 
 /** What a page counts itself, round by round. */
@@ -20,12 +22,11 @@ final class PageSeries {
   private final List<Map<String, Long>> listeners = new ArrayList<>();
 
   /** Reads a page's counts; of other targets nothing. */
-  void look(RuntimeInfo target) throws IOException {
-    if (V8Page.isPage(target)) {
-      try (V8Page page = V8Page.connect(target)) {
-        counters.add(page.counters());
-        listeners.add(page.listeners());
-      }
+  void look(RuntimeInfo target, LiveRuntime live) throws IOException {
+    if (V8Page.isPage(target) && live instanceof V8Capture capture) {
+      V8Page page = V8Page.of(capture);
+      counters.add(page.counters());
+      listeners.add(page.listeners());
     }
   }
 

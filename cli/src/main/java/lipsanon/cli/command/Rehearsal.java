@@ -54,31 +54,49 @@ final class Rehearsal {
 
   /** Runs all; the snapshots that were taken stay even if an action fails. */
   List<Path> run(RuntimeInfo target) throws IOException, InterruptedException {
+    if (target.address().isEmpty()) {
+      // a JVM would keep objects for the connection
+      return run(target, null);
+    }
+    // V8 numbers objects anew for each connection, and the series needs the same numbers
+    try (LiveRuntime held = Runtimes.connect(target)) {
+      return run(target, held);
+    }
+  }
+
+  private List<Path> run(RuntimeInfo target, LiveRuntime held)
+      throws IOException, InterruptedException {
     List<Path> files = new ArrayList<>();
     if (plan.warmUp > 0) {
       listener.step(
           "warm-up: " + plan.warmUp + " × " + plan.times + " actions, which do not count");
       for (int i = 0; i < plan.warmUp; i++) {
-        round(target, 0);
+        round(target, held, 0);
       }
     }
     for (int round = 0; round <= plan.rounds; round++) {
       if (round > 0) {
         listener.step("round " + round + " of " + plan.rounds + ": " + plan.times + " actions");
-        round(target, round);
+        round(target, held, round);
       }
       listener.beforeSnapshot();
-      page.look(target);
+      page.look(target, held);
       Path file =
           plan.folder.resolve((round == 0 ? "0-baseline" : round) + "." + target.extension());
-      try (LiveRuntime capture = Runtimes.connect(target)) {
-        CaptureResult result =
-            capture.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
-        listener.taken(file, result);
-      }
+      listener.taken(file, held != null ? capture(held, file) : capture(target, file));
       files.add(file);
     }
     return files;
+  }
+
+  private static CaptureResult capture(RuntimeInfo target, Path file) throws CaptureException {
+    try (LiveRuntime live = Runtimes.connect(target)) {
+      return capture(live, file);
+    }
+  }
+
+  private static CaptureResult capture(LiveRuntime live, Path file) throws CaptureException {
+    return live.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
   }
 
   /** What the target counted itself, if it is a page. */
@@ -86,9 +104,10 @@ final class Rehearsal {
     return page;
   }
 
-  private void round(RuntimeInfo target, int round) throws IOException, InterruptedException {
+  private void round(RuntimeInfo target, LiveRuntime live, int round)
+      throws IOException, InterruptedException {
     for (int i = 1; i <= plan.times; i++) {
-      String problem = plan.action.perform(target, round);
+      String problem = plan.action.perform(target, live, round);
       if (problem != null) {
         throw new CaptureException(
             "action "

@@ -20,6 +20,9 @@ import lipsanon.io.ByteSource;
 
 /** Single objects of a V8 heap snapshot, read from the snapshot itself. */
 public final class V8Detail implements ObjectReader {
+  /** Member that {@code lipsanon capture} adds. */
+  private static final String SESSION = "lipsanon_session";
+
   private static final int DETACHED = 2;
   private static final int MOST_PARTS = 1000;
   private static final int LEAST_EDGE_BYTES = 7;
@@ -335,6 +338,12 @@ public final class V8Detail implements ObjectReader {
         });
     // one property is the prototype
     return Math.max(0, size[0] - 1);
+  }
+
+  @Override
+  public String session() throws IOException {
+    Long at = layout.members().get(SESSION);
+    return at == null ? "" : JsonText.at(source, at);
   }
 
   @Override
