@@ -15,6 +15,7 @@ import lipsanon.capture.RuntimeInfo;
 public final class V8Page {
   private static final int MOST_ELEMENTS = 4000;
   private static final long PATIENCE_SECONDS = 30;
+  private static final long ELEMENT_SECONDS = 5;
   private static final String GROUP = "lipsanon";
   private static final ObjectMapper JSON = new ObjectMapper();
 
@@ -36,18 +37,16 @@ public final class V8Page {
   }
 
   /**
-   * Clicks the first element that a CSS selector fits.
+   * Clicks the first element that a CSS selector fits, as soon as there is one.
    *
    * @throws CaptureException if none fits
    */
   public void click(String selector) throws CaptureException {
-    String quoted = quoted(selector);
-    JsonNode found =
-        inspector.evaluate(
-            "(() => { const element = document.querySelector("
-                + quoted
-                + "); if (element) element.click(); return Boolean(element); })()");
-    if (!found.asBoolean()) {
+    String clicked =
+        "(() => { const element = document.querySelector("
+            + quoted(selector)
+            + "); if (element) element.click(); return Boolean(element); })()";
+    if (!holds(clicked, ELEMENT_SECONDS)) {
       throw new CaptureException("no element of the page fits " + selector);
     }
     settle();
@@ -68,16 +67,20 @@ public final class V8Page {
     if (!answer.path("errorText").asText("").isEmpty()) {
       throw new CaptureException(url + ": " + answer.path("errorText").asText());
     }
-    await("window.__lipsanonOld === undefined && document.readyState === 'complete'", url);
+    String loaded = "window.__lipsanonOld === undefined && document.readyState === 'complete'";
+    if (!holds(loaded, PATIENCE_SECONDS)) {
+      throw new CaptureException(url + " was not loaded within " + PATIENCE_SECONDS + " s");
+    }
     settle();
   }
 
-  private void await(String condition, String what) throws CaptureException {
-    long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+  /** Whether a condition becomes true within some time. */
+  private boolean holds(String condition, long seconds) throws CaptureException {
+    long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(seconds);
     while (System.nanoTime() < deadline) {
       try {
         if (inspector.evaluate(condition).asBoolean()) {
-          return;
+          return true;
         }
         TimeUnit.MILLISECONDS.sleep(20);
       } catch (InterruptedException e) {
@@ -85,12 +88,12 @@ public final class V8Page {
         throw new CaptureException("interrupted", e);
       } catch (CaptureException e) {
         // between two documents there is nothing to evaluate in; a lost connection shows next time
-        if (e.getMessage().contains("vanished")) {
+        if (e.getMessage().contains("vanished") || e.getMessage().contains("SyntaxError")) {
           throw e;
         }
       }
     }
-    throw new CaptureException(what + " was not loaded within " + PATIENCE_SECONDS + " s");
+    return false;
   }
 
   /** Lets what was set off by an action happen: tasks, and a frame if frames are drawn. */

@@ -1,9 +1,6 @@
 package lipsanon.cli.command;
 
-import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.InputStreamReader;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -14,9 +11,8 @@ import lipsanon.analysis.GrowthAnswer;
 import lipsanon.analysis.ProofAnswer;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
-import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.Runtimes;
-import lipsanon.capture.jvm.JvmCapture;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
@@ -32,6 +28,13 @@ import picocli.CommandLine.Option;
 final class DemoCommand extends SnapshotCommand {
   private static final int DAYS = 7;
   private static final int ROUNDS = 3;
+
+  @Option(
+      names = "--runtime",
+      paramLabel = "KIND",
+      defaultValue = "jvm",
+      description = "Which Port Merrow program: ${COMPLETION-CANDIDATES} (default: jvm).")
+  private DemoStage.Kind kind;
 
   @Option(
       names = "--dir",
@@ -50,48 +53,78 @@ final class DemoCommand extends SnapshotCommand {
     tell(
         new View()
             .heading("Port Merrow, a harbour office, uses more memory every day. Why?")
-            .line(
-                "Vessels call, get a berth, subscribe to the tide board, hand in a cargo manifest"
-                    + " and leave. The service runs in a JVM of its own; a day passes for each"
-                    + " request to it."));
+            .line(story()));
     GrowthAnswer growth = rehearse(false, folder.resolve("leaky"));
     tell(
         new View()
             .heading(
                 "Step 3. What grew? (`lipsanon growth "
                     + folder
-                    + "/leaky/*.hprof --actions "
+                    + "/leaky/*"
+                    + ending()
+                    + " --actions "
                     + DAYS
                     + "`)"));
     tell(GrowthViews.view(growth, format()));
-    tell(
-        new View()
-            .heading("Step 4. After the fix (vessels that leave are taken off the tide board)"));
+    tell(new View().heading("Step 4. After the fix (" + fix() + ")"));
     GrowthAnswer fixed = rehearse(true, folder.resolve("fixed"));
     context.out().println();
     tell(new View().heading("Step 5. Is it gone? (`lipsanon prove ... --against ...`)"));
     ProofAnswer proof = ProofAnswer.of(growth, fixed);
     View last = ProveCommand.view(proof, format());
     if (!growth.findings().isEmpty()) {
-      String file = folder + "/leaky/" + ROUNDS + ".hprof";
-      last.next("lipsanon survey " + file, "a first look at one snapshot");
-      last.next("lipsanon types " + file + " --mine portmerrow", "the office's own types");
-      last.next("lipsanon keepers " + file, "who keeps most");
-      last.next("lipsanon why " + file + " VesselCall", "why vessel calls are alive");
-      last.next(
-          "lipsanon diff " + folder + "/leaky/0-baseline.hprof " + file,
-          "before and after, by type");
-      last.next(
-          "lipsanon prove "
-              + folder
-              + "/leaky/*.hprof --against "
-              + folder
-              + "/fixed/*.hprof --actions "
-              + DAYS,
-          "the proof again");
+      next(last);
     }
     tell(last);
     return proof.proved() ? ExitCodes.FINE : ExitCodes.CHECK_FAILED;
+  }
+
+  private void next(View view) {
+    String file = folder + "/leaky/" + ROUNDS + ending();
+    String before = folder + "/leaky/0-baseline" + ending();
+    String mine = kind == DemoStage.Kind.JVM ? "--mine portmerrow" : "--mine=";
+    String type = kind == DemoStage.Kind.PAGE ? "VesselPanel" : "VesselCall";
+    view.next("lipsanon survey " + file, "a first look at one snapshot");
+    view.next("lipsanon types " + file + " " + mine, "the office's own types");
+    view.next("lipsanon keepers " + file, "who keeps most");
+    view.next("lipsanon why " + file + " " + type, "why these are alive");
+    view.next("lipsanon diff " + before + " " + file, "before and after, by type");
+    view.next(
+        "lipsanon prove "
+            + folder
+            + "/leaky/*"
+            + ending()
+            + " --against "
+            + folder
+            + "/fixed/*"
+            + ending()
+            + " --actions "
+            + DAYS,
+        "the proof again");
+  }
+
+  private String ending() {
+    return kind == DemoStage.Kind.JVM ? ".hprof" : ".heapsnapshot";
+  }
+
+  private String story() {
+    return switch (kind) {
+      case JVM ->
+          "Vessels call, get a berth, subscribe to the tide board, hand in a cargo manifest and"
+              + " leave. The service runs in a JVM of its own; a day passes for each request to it.";
+      case NODE ->
+          "Vessels call, get a berth, subscribe to the tide board, hand in a cargo manifest and"
+              + " leave. The service runs in Node.js; a day passes for each request to it.";
+      case PAGE ->
+          "The office's page shows each vessel in a panel of its own, and takes the panel out when"
+              + " the vessel leaves. It is open in a headless browser; an action is two clicks.";
+    };
+  }
+
+  private String fix() {
+    return kind == DemoStage.Kind.PAGE
+        ? "panels of vessels that left are let go"
+        : "vessels that leave are taken off the tide board";
   }
 
   private void tell(View view) {
@@ -120,67 +153,46 @@ final class DemoCommand extends SnapshotCommand {
   }
 
   private GrowthAnswer rehearse(boolean fixed, Path into) throws Exception {
-    Process office = start(fixed);
-    Thread hook = new Thread(office::destroy);
-    Runtime.getRuntime().addShutdownHook(hook);
-    try {
-      BufferedReader out =
-          new BufferedReader(
-              new InputStreamReader(office.getInputStream(), StandardCharsets.UTF_8));
-      String line = out.readLine();
-      if (line == null || !line.contains("http://")) {
-        throw new CaptureException("the Port Merrow service did not start: " + line);
-      }
-      String url = line.substring(line.indexOf("http://")).trim() + "day";
+    Path files = Files.createDirectories(folder.resolve("program"));
+    try (DemoStage stage = DemoStage.start(kind, fixed, files)) {
       if (!fixed) {
-        watch(office.pid(), url);
+        watch(stage);
         tell(
             new View()
                 .heading(
                     "Step 2. Rehearse: "
                         + DAYS
-                        + " days between snapshots (`lipsanon rehearse PortMerrow --get "
-                        + url
+                        + " actions between snapshots (`"
+                        + stage.command()
                         + "`)"));
       }
-      Rehearsal.Plan plan = new Rehearsal.Plan(Actions.get(url), url, DAYS, ROUNDS, 4, into);
-      RuntimeInfo target = Runtimes.find(Long.toString(office.pid()), null, false);
-      List<Path> files = new Rehearsal(plan, listener()).run(target);
-      return GrowthCommand.ask(this, files, DAYS);
-    } finally {
-      office.destroy();
-      Runtime.getRuntime().removeShutdownHook(hook);
+      Rehearsal.Plan plan = new Rehearsal.Plan(stage.action(), null, DAYS, ROUNDS, 4, into);
+      Rehearsal rehearsal = new Rehearsal(plan, listener());
+      List<Path> snapshots = rehearsal.run(stage.target());
+      return rehearsal.page().addTo(GrowthCommand.ask(this, snapshots, DAYS));
     }
-  }
-
-  private static Process start(boolean fixed) throws IOException {
-    List<String> command = new ArrayList<>();
-    command.add(Path.of(System.getProperty("java.home"), "bin/java").toString());
-    command.addAll(
-        List.of("-Xmx256m", "-XX:+UseSerialGC", "-cp", System.getProperty("java.class.path")));
-    command.add("portmerrow.PortMerrow");
-    if (fixed) {
-      command.add("--fixed");
-    }
-    return new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
   }
 
   /** Step one: it rises even after full collections. */
-  private void watch(long pid, String url) throws Exception {
+  private void watch(DemoStage stage) throws Exception {
     List<Long> used = new ArrayList<>();
-    try (JvmCapture capture = JvmCapture.connect(pid)) {
-      for (int day = 0; day < 6; day++) {
-        try (var in = java.net.URI.create(url).toURL().openStream()) {
-          in.readAllBytes();
+    try (LiveRuntime live = Runtimes.connect(stage.target())) {
+      // the first action of all brings along what it needs once
+      for (int day = -1; day < 6; day++) {
+        String problem = stage.action().perform(stage.target(), live, 0);
+        if (problem != null) {
+          throw new CaptureException(problem);
         }
-        capture.collect();
-        used.add(capture.heapUsed());
+        live.collect();
+        if (day >= 0) {
+          used.add(live.heapUsed());
+        }
       }
     }
     Format format = format();
     tell(
         new View()
-            .heading("Step 1. Watch it rise: the heap after a full collection, day by day")
+            .heading("Step 1. Watch it rise: the heap after a full collection, action by action")
             .line(
                 GrowthViews.sparkline(used)
                     + "  "
