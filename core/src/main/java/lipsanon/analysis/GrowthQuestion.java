@@ -8,6 +8,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 
 /**
  * What grows steadily, where it piles up, and who holds it.
@@ -92,10 +93,11 @@ public final class GrowthQuestion {
   /** Follows growth downwards from a place; whether anything was found there. */
   private boolean search(Place place, int depth) throws IOException {
     long growth = Place.growth(place.bytes);
-    if (growth < least || depth > DEEPEST || place.observer) {
+    if (growth < least || depth > DEEPEST || place.is(TypeInfo.Trait.OBSERVER)) {
       return false;
     }
-    if (numberGrows(place)) {
+    boolean machinery = place.is(TypeInfo.Trait.MACHINERY);
+    if (!machinery && numberGrows(place)) {
       piles.add(new Pile(place, false));
       return true;
     }
@@ -105,7 +107,7 @@ public final class GrowthQuestion {
       piles.add(new Pile(chain, false));
       return true;
     }
-    if (Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
+    if (!machinery && Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
       if (!elementsGrow(place)) {
         piles.add(new Pile(place, true));
       }
@@ -115,7 +117,7 @@ public final class GrowthQuestion {
     for (Place below : tree.children(place)) {
       found |= search(below, depth + 1);
     }
-    if (!found && Place.growth(place.counts) > 0) {
+    if (!found && !machinery && Place.growth(place.counts) > 0) {
       // it is here that it grew, though not steadily
       piles.add(new Pile(place, false));
       return true;

@@ -48,6 +48,7 @@ final class Holders {
       case FIELD, PROPERTY -> ownTypes.getOrDefault(via.owner(), false);
         // the owner may be a function that has no objects
       case STATIC -> ownTypes.getOrDefault(via.owner(), true);
+      case SERVICE -> true;
         // a function that an object made for itself keeps the object, but is not its holder
       case VARIABLE -> !via.name().equals("this");
       case LOCAL -> !via.owner().isEmpty() && mineMethod(via.owner());

@@ -2,7 +2,9 @@ package lipsanon.analysis;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import lipsanon.array.IntList;
+import lipsanon.index.TypeInfo;
 
 /**
  * A place in the merged dominator trees of a series of snapshots: all objects of one type that are
@@ -19,8 +21,7 @@ final class Place {
   final String type;
   final String via;
   final boolean library;
-  final boolean observer;
-  final boolean plain;
+  final Set<TypeInfo.Trait> traits;
 
   /** By snapshot: objects whose holder is of the place above. */
   final List<IntList> heads = new ArrayList<>();
@@ -41,21 +42,23 @@ final class Place {
       String type,
       String via,
       boolean library,
-      boolean observer,
-      boolean plain,
+      Set<TypeInfo.Trait> traits,
       int snapshots) {
     this.parent = parent;
     this.type = type;
     this.via = via;
     this.library = library;
-    this.observer = observer;
-    this.plain = plain;
+    this.traits = traits;
     this.counts = new long[snapshots];
     this.bytes = new long[snapshots];
     this.shallow = new long[snapshots];
     for (int s = 0; s < snapshots; s++) {
       heads.add(new IntList());
     }
+  }
+
+  boolean is(TypeInfo.Trait trait) {
+    return traits.contains(trait);
   }
 
   /** Takes over the objects of another place, which is given up. */

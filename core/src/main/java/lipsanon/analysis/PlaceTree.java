@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
@@ -31,7 +32,7 @@ final class PlaceTree {
 
   PlaceTree(List<Snapshot> snapshots) throws IOException {
     this.snapshots = snapshots;
-    this.root = new Place(null, "", "", true, false, false, snapshots.size());
+    this.root = new Place(null, "", "", true, Set.of(), snapshots.size());
     for (int s = 0; s < snapshots.size(); s++) {
       children.add(new DominatorChildren(snapshots.get(s)));
       root.bytes[s] = snapshots.get(s).totals().retainedBytes();
@@ -211,10 +212,9 @@ final class PlaceTree {
       String name = type;
       Place place = byKey.get(type + "\n" + via);
       if (place == null) {
-        place =
-            new Place(parent, name, via, library, info.observer(), info.plain(), snapshots.size());
+        place = new Place(parent, name, via, library, info.traits(), snapshots.size());
         byKey.put(type + "\n" + via, place);
-        if (named && parent.plain) {
+        if (named && parent.is(TypeInfo.Trait.PLAIN)) {
           byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
         }
       }
@@ -238,8 +238,7 @@ final class PlaceTree {
                   first.type,
                   new Via(Via.Kind.KEY, parent.type, "", -1).group(),
                   first.library,
-                  first.observer,
-                  first.plain,
+                  first.traits,
                   snapshots.size());
           named.forEach(table::addHeads);
           places.removeAll(new HashSet<>(named));

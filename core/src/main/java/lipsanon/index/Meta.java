@@ -12,9 +12,11 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.zip.CRC32C;
 
 /**
@@ -25,7 +27,7 @@ import java.util.zip.CRC32C;
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
  *          count u32 Type*, count u32 Root*, count u32 Pile*, deepest i32,
  *          count u32 byte* (detail), id-style u8, count u32 Extra*, crc u32
- * Type --> name text, loader text, class-node i32, flags u8 (1 array, 2 library, 4 observer, 8 passage, 16 plain),
+ * Type --> name text, loader text, class-node i32, flags u8 (a bit a trait),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
  * Root --> node i32, kind u32 (index into the list of kinds before the roots), detail text,
  *          thread i32
@@ -63,7 +65,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 5;
+  static final int VERSION = 6;
 
   static final String NAME = "meta";
 
@@ -149,11 +151,21 @@ record Meta(
   }
 
   private static int flags(TypeInfo type) {
-    return (type.array() ? 1 : 0)
-        | (type.library() ? 2 : 0)
-        | (type.observer() ? 4 : 0)
-        | (type.passage() ? 8 : 0)
-        | (type.plain() ? 16 : 0);
+    int flags = 0;
+    for (TypeInfo.Trait trait : type.traits()) {
+      flags |= 1 << trait.ordinal();
+    }
+    return flags;
+  }
+
+  private static Set<TypeInfo.Trait> traits(int flags) {
+    Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
+    for (TypeInfo.Trait trait : TypeInfo.Trait.values()) {
+      if ((flags & 1 << trait.ordinal()) != 0) {
+        traits.add(trait);
+      }
+    }
+    return traits;
   }
 
   private void writeFacts(DataOutputStream out) throws IOException {
@@ -231,16 +243,7 @@ record Meta(
       String loader = text(in);
       int classNode = in.readInt();
       int flags = in.readByte();
-      types.add(
-          new TypeInfo(
-              name,
-              loader,
-              classNode,
-              (flags & 1) != 0,
-              (flags & 2) != 0,
-              (flags & 4) != 0,
-              (flags & 8) != 0,
-              (flags & 16) != 0));
+      types.add(new TypeInfo(name, loader, classNode, traits(flags)));
       counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
     }
     List<String> kinds = texts(in);

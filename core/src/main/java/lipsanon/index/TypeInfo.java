@@ -1,26 +1,69 @@
 package lipsanon.index;
 
+import java.util.Set;
+
 /**
  * A type of a snapshot.
  *
  * @param name as the runtime's users write it
  * @param loader what tells types of the same name apart (a class loader in words), or ""
  * @param classNode the node of its class object, or -1
- * @param array whether its objects are arrays
- * @param library whether it belongs to the runtime or its standard library
- * @param observer whether its objects are of no interest to the program: the machinery through
- *     which the runtime is observed (a capture leaves some behind), compiled code and the like
- * @param passage whether its objects are only the way to what they hold: entries, links and tables
- *     of collections
- * @param plain whether it says nothing of what an object is for: one plain object in another is no
- *     link of a chain
+ * @param traits what is known of it besides
  */
-public record TypeInfo(
-    String name,
-    String loader,
-    int classNode,
-    boolean array,
-    boolean library,
-    boolean observer,
-    boolean passage,
-    boolean plain) {}
+public record TypeInfo(String name, String loader, int classNode, Set<Trait> traits) {
+  /** What a reader knows of a type. Indexes store the ordinals: add new ones at the end. */
+  public enum Trait {
+    /** Its objects are arrays. */
+    ARRAY,
+    /** It belongs to the runtime or its standard library. */
+    LIBRARY,
+    /**
+     * Its objects, and all below them, are of no interest to the program: the machinery through
+     * which the runtime is observed (a capture leaves some behind), compiled code and the like.
+     */
+    OBSERVER,
+    /** Its objects are only the way to what they hold: entries, links, tables of collections. */
+    PASSAGE,
+    /**
+     * It says nothing of what an object is for: one plain object in another is no link of a chain.
+     */
+    PLAIN,
+    /** Its objects are the runtime's own bookkeeping, though what they hold need not be. */
+    MACHINERY
+  }
+
+  /** Keeps a copy of the traits. */
+  public TypeInfo {
+    traits = Set.copyOf(traits);
+  }
+
+  /** Whether its objects are arrays. */
+  public boolean array() {
+    return traits.contains(Trait.ARRAY);
+  }
+
+  /** Whether it belongs to the runtime or its standard library. */
+  public boolean library() {
+    return traits.contains(Trait.LIBRARY);
+  }
+
+  /** Whether its objects and all below them are of no interest. */
+  public boolean observer() {
+    return traits.contains(Trait.OBSERVER);
+  }
+
+  /** Whether its objects are only the way to what they hold. */
+  public boolean passage() {
+    return traits.contains(Trait.PASSAGE);
+  }
+
+  /** Whether it says nothing of what an object is for. */
+  public boolean plain() {
+    return traits.contains(Trait.PLAIN);
+  }
+
+  /** Whether its objects are the runtime's own bookkeeping. */
+  public boolean machinery() {
+    return traits.contains(Trait.MACHINERY);
+  }
+}

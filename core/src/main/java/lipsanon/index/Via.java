@@ -26,6 +26,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     PROPERTY,
     /** An entry of an object that is used as a table: its name is a key. */
     KEY,
+    /** What an object has the runtime keep for it: its event listeners, the timers. */
+    SERVICE,
     /** To a part that the runtime keeps apart: the table of a map, the scope of a function. */
     PART,
     /** From an object to its class, or from a class to what the runtime notes for it. */
@@ -41,6 +43,7 @@ public record Via(Kind kind, String owner, String name, long index) {
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> "[" + index + "]";
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
+      case SERVICE -> name;
       case PART, INTERNAL -> "<" + name + ">";
     };
   }

@@ -34,7 +34,7 @@ class NodeGrowthTest {
         "closureInModule|variable `pending` at the top level of closureInModule.js"
             + "|v8:closure (anonymous) (closureInModule.js:8)",
         "mapByObject|variable `occupied` at the top level of mapByObject.js|Occupancy",
-        "timers|TimersList, from several sides|Timeout of ring (timers.js:14)",
+        "timers|the timers of Node.js|Timeout of ring (timers.js:14)",
         "promises|variable `waiting` at the top level of promises.js|v8:closure",
         "memo|variable `answers` at the top level of memo.js|Object",
         "arrayInClosure|variable `entries` in a scope of arrayInClosure.js near line 12|Entry",

@@ -86,7 +86,7 @@ class QuestionsTest {
   }
 
   private static lipsanon.index.TypeInfo info(String name) {
-    return new lipsanon.index.TypeInfo(name, "", -1, false, false, false, false, false);
+    return new lipsanon.index.TypeInfo(name, "", -1, java.util.Set.of());
   }
 
   @Test

@@ -54,9 +54,13 @@ public final class V8Page {
 
   /** Goes to another address and back again. */
   public void visit(String url) throws CaptureException {
-    String before = inspector.evaluate("location.href").asText();
+    JsonNode history = inspector.call("Page.getNavigationHistory");
+    JsonNode here = history.path("entries").path(history.path("currentIndex").asInt());
     go(url);
-    go(before);
+    // by the history, which would otherwise become longer with every visit
+    inspector.call(
+        "Page.navigateToHistoryEntry", Inspector.params().put("entryId", here.path("id").asInt()));
+    loaded("location.href === " + quoted(here.path("url").asText()), here.path("url").asText());
   }
 
   private void go(String url) throws CaptureException {
@@ -67,8 +71,11 @@ public final class V8Page {
     if (!answer.path("errorText").asText("").isEmpty()) {
       throw new CaptureException(url + ": " + answer.path("errorText").asText());
     }
-    String loaded = "window.__lipsanonOld === undefined && document.readyState === 'complete'";
-    if (!holds(loaded, PATIENCE_SECONDS)) {
+    loaded("window.__lipsanonOld === undefined", url);
+  }
+
+  private void loaded(String condition, String url) throws CaptureException {
+    if (!holds(condition + " && document.readyState === 'complete'", PATIENCE_SECONDS)) {
       throw new CaptureException(url + " was not loaded within " + PATIENCE_SECONDS + " s");
     }
     settle();

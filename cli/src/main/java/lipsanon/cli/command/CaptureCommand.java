@@ -65,6 +65,7 @@ final class CaptureCommand extends Answering {
   /** The answer. */
   record Captured(
       String id,
+      long pid,
       String kind,
       String program,
       String file,
@@ -107,6 +108,7 @@ final class CaptureCommand extends Answering {
   private static Captured captured(RuntimeInfo info, CaptureResult result) {
     return new Captured(
         info.id(),
+        info.pid(),
         info.kind(),
         info.program(),
         result.file().toString(),

@@ -87,18 +87,7 @@ final class SurveyCommand extends SnapshotCommand {
     types(view, answer.types(), format, true);
     view.heading("Types with most bytes of their own");
     types(view, answer.libraryTypes(), format, false);
-    view.line(
-        "Layout: object header "
-            + answer.layout().objectHeaderBytes()
-            + " bytes, array header "
-            + answer.layout().arrayHeaderBytes()
-            + ", reference "
-            + answer.layout().referenceBytes()
-            + ", alignment "
-            + answer.layout().alignmentBytes()
-            + (answer.estimatedTypes().isEmpty()
-                ? "; every size is exact."
-                : "; estimated: " + String.join(", ", answer.estimatedTypes()) + "."));
+    layout(view, answer);
     String name = file(answer.snapshot());
     if (!answer.keepers().isEmpty()) {
       String first = answer.keepers().get(0).id();
@@ -112,8 +101,29 @@ final class SurveyCommand extends SnapshotCommand {
                   : answer.findings().get(0).what());
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
+    String ending = answer.snapshot().file().replaceFirst("^.*(\\.[a-z]+)$", "$1");
     return view.next(
-        "lipsanon growth " + name + " LATER.hprof", "what grew, once you have a second snapshot");
+        "lipsanon growth " + name + " LATER" + ending,
+        "what grew, once you have a second snapshot");
+  }
+
+  /** How the runtime lays out objects, where sizes follow from that and are not in the file. */
+  private static void layout(View view, SurveyAnswer answer) {
+    if (answer.layout().objectHeaderBytes() == 0) {
+      return;
+    }
+    view.line(
+        "Layout: object header "
+            + answer.layout().objectHeaderBytes()
+            + " bytes, array header "
+            + answer.layout().arrayHeaderBytes()
+            + ", reference "
+            + answer.layout().referenceBytes()
+            + ", alignment "
+            + answer.layout().alignmentBytes()
+            + (answer.estimatedTypes().isEmpty()
+                ? "; every size is exact."
+                : "; estimated: " + String.join(", ", answer.estimatedTypes()) + "."));
   }
 
   private static void types(

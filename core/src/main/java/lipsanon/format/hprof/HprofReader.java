@@ -294,11 +294,7 @@ public final class HprofReader {
               name,
               c == null || c.loader() == 0 ? "" : "0x" + Long.toHexString(c.loader()),
               classNodes[t],
-              name.endsWith("[]"),
-              JdkNames.isLibrary(name),
-              JdkNames.isObserver(name),
-              JdkNames.isPassage(name),
-              name.equals("java.lang.Class")));
+              JdkNames.traits(name)));
     }
     return infos;
   }

@@ -1,5 +1,9 @@
 package lipsanon.format.hprof;
 
+import java.util.EnumSet;
+import java.util.Set;
+import lipsanon.index.TypeInfo;
+
 /** Tells the classes of the JDK from others by their names. */
 final class JdkNames {
   private static final String[] PREFIXES = {
@@ -26,6 +30,27 @@ final class JdkNames {
   };
 
   private JdkNames() {}
+
+  /** What a class's name tells of it. */
+  static Set<TypeInfo.Trait> traits(String name) {
+    Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
+    if (name.endsWith("[]")) {
+      traits.add(TypeInfo.Trait.ARRAY);
+    }
+    if (isLibrary(name)) {
+      traits.add(TypeInfo.Trait.LIBRARY);
+    }
+    if (isObserver(name)) {
+      traits.add(TypeInfo.Trait.OBSERVER);
+    }
+    if (isPassage(name)) {
+      traits.add(TypeInfo.Trait.PASSAGE);
+    }
+    if (name.equals("java.lang.Class")) {
+      traits.add(TypeInfo.Trait.PLAIN);
+    }
+    return traits;
+  }
 
   /** Whether a class is of remote management, by which captures are asked for. */
   static boolean isObserver(String name) {

@@ -24,6 +24,7 @@ public final class V8Detail implements ObjectReader {
   private static final String SESSION = "lipsanon_session";
 
   private static final int DETACHED = 2;
+  private static final int MOST_HOPS = 4;
   private static final int MOST_PARTS = 1000;
   private static final int LEAST_EDGE_BYTES = 7;
 
@@ -182,7 +183,8 @@ public final class V8Detail implements ObjectReader {
     V8Rows.Node row = rows.node(node);
     return switch (row.type()) {
       case V8Format.CLOSURE -> function(node, row);
-      case V8Format.NATIVE -> element(node, row);
+      case V8Format.NATIVE ->
+          snapshot.typeName(node).endsWith("EventListener") ? listener(node) : element(node, row);
       case V8Format.CODE, V8Format.ARRAY, V8Format.HIDDEN, V8Format.SHAPE, "symbol", "regexp" ->
           shortened(rows.text(row.name()), atMost);
       case V8Format.OBJECT -> object(node, row);
@@ -223,6 +225,31 @@ public final class V8Detail implements ObjectReader {
     V8Scripts.Location place = scripts.of(node);
     String plain = name.isEmpty() ? "(anonymous)" : name;
     return place == null || place.script().isEmpty() ? plain : plain + " (" + place.text() + ")";
+  }
+
+  /** The function that a browser's listener calls. */
+  private String listener(int node) throws IOException {
+    int at = node;
+    for (int hop = 0; hop < MOST_HOPS; hop++) {
+      int[] next = {-1, -1};
+      rows.edges(
+          at,
+          rows.node(at).edges(),
+          (edge, name, target) -> {
+            boolean function = rows.node(target).type().equals(V8Format.CLOSURE);
+            next[1] = function ? target : next[1];
+            next[0] = snapshot.typeName(target).endsWith("EventListener") ? target : next[0];
+            return !function;
+          });
+      if (next[1] >= 0) {
+        return "of " + function(next[1], rows.node(next[1]));
+      }
+      if (next[0] < 0) {
+        return "";
+      }
+      at = next[0];
+    }
+    return "";
   }
 
   private String element(int node, V8Rows.Node row) throws IOException {

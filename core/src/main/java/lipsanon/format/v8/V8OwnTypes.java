@@ -2,9 +2,11 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.array.IntArray;
 import lipsanon.index.TypeInfo;
 
@@ -38,16 +40,12 @@ final class V8OwnTypes {
     List<TypeInfo> marked = new ArrayList<>(types.size());
     for (int t = 0; t < types.size(); t++) {
       TypeInfo info = types.get(t);
-      marked.add(
-          new TypeInfo(
-              info.name(),
-              "",
-              -1,
-              info.array(),
-              !isOwn[t],
-              info.observer(),
-              info.passage(),
-              info.plain()));
+      Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
+      traits.addAll(info.traits());
+      if (!isOwn[t]) {
+        traits.add(TypeInfo.Trait.LIBRARY);
+      }
+      marked.add(new TypeInfo(info.name(), "", -1, traits));
     }
     return marked;
   }

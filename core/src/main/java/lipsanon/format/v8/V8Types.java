@@ -1,7 +1,10 @@
 package lipsanon.format.v8;
 
+import java.util.EnumSet;
+import java.util.Set;
 import java.util.regex.Pattern;
 import lipsanon.index.TypeInfo;
+import lipsanon.index.TypeInfo.Trait;
 
 /** Names of types: what V8 says of a node, made into what a developer calls it. */
 final class V8Types {
@@ -47,15 +50,28 @@ final class V8Types {
   /** A type; whose it is is not known yet where its objects have constructors. */
   static TypeInfo info(String v8Type, String type) {
     boolean object = v8Type.equals(V8Format.OBJECT);
-    boolean library = !object || type.startsWith("system / ") || type.startsWith("Node / ");
-    boolean array = v8Type.equals(V8Format.ARRAY) || object && type.equals("Array");
-    boolean passage =
-        v8Type.equals(V8Format.ARRAY)
-            || type.startsWith("system / ")
-            || v8Type.equals(V8Format.HIDDEN);
-    // compiled code and the shapes of objects come and go as V8 sees fit
-    boolean observer = v8Type.equals(V8Format.CODE) || v8Type.equals(V8Format.SHAPE);
-    boolean plain = !object || type.equals("Object") || type.equals("Array") || passage;
-    return new TypeInfo(type, "", -1, array, library, observer, passage, plain);
+    boolean array = v8Type.equals(V8Format.ARRAY);
+    Set<Trait> traits = EnumSet.noneOf(Trait.class);
+    if (array || object && type.equals("Array")) {
+      traits.add(Trait.ARRAY);
+    }
+    if (!object || type.startsWith("system / ") || type.startsWith("Node / ")) {
+      traits.add(Trait.LIBRARY);
+    }
+    if (v8Type.equals(V8Format.CODE) || v8Type.equals(V8Format.SHAPE)) {
+      // compiled code and the shapes of objects come and go as V8 sees fit
+      traits.add(Trait.OBSERVER);
+    }
+    if (array || type.startsWith("system / ") || v8Type.equals(V8Format.HIDDEN)) {
+      traits.add(Trait.PASSAGE);
+    }
+    if (!object || type.equals("Object") || type.equals("Array") || type.startsWith("system / ")) {
+      traits.add(Trait.PLAIN);
+    }
+    boolean browser = type.startsWith("blink::") || type.startsWith("cppgc::");
+    if (browser && !type.endsWith("EventListener")) {
+      traits.add(Trait.MACHINERY);
+    }
+    return new TypeInfo(type, "", -1, traits);
   }
 }

@@ -36,6 +36,12 @@ final class V8Vias {
                   + " external chrome speechSynthesis trustedTypes scheduler clientInformation")
               .split(" "));
 
+  /** What a browser keeps event listeners in. */
+  private static final String LISTENERS = "blink::EventTargetData";
+
+  /** The variable of Node.js that holds all lists of timers, by their delay. */
+  private static final String TIMERS = "timerListMap";
+
   private final Snapshot snapshot;
   private final V8Rows rows;
   private final V8Scripts scripts;
@@ -49,6 +55,10 @@ final class V8Vias {
   }
 
   Via via(int from, V8Rows.Node node, String edge, long name, int target) throws IOException {
+    if (snapshot.typeName(target).equals(LISTENERS)) {
+      String owner = snapshot.typeName(from).replaceFirst(" / .*", "");
+      return new Via(Via.Kind.SERVICE, "", "event listeners of " + owner, -1);
+    }
     return switch (edge) {
       case V8Format.EDGE_ELEMENT -> new Via(Via.Kind.ELEMENT, "", "", name);
       case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name));
@@ -60,6 +70,9 @@ final class V8Vias {
 
   private Via variable(int context, String name) throws IOException {
     V8Scopes.Scope scope = scopes.of(context);
+    if (scope.library() && name.equals(TIMERS)) {
+      return new Via(Via.Kind.SERVICE, "", "the timers of Node.js", -1);
+    }
     return scope.library()
         ? new Via(Via.Kind.PART, "", name, -1)
         : new Via(Via.Kind.VARIABLE, scope.text(), name, -1);
@@ -75,7 +88,9 @@ final class V8Vias {
     }
     if (owner.equals("global") || owner.equals("Window")) {
       boolean own =
-          !OF_RUNTIME.contains(name) && !rows.node(target).type().equals(V8Format.CLOSURE);
+          !OF_RUNTIME.contains(name)
+              && !name.startsWith("<symbol")
+              && !rows.node(target).type().equals(V8Format.CLOSURE);
       return new Via(
           own ? Via.Kind.VARIABLE : Via.Kind.PROPERTY,
           own ? "in the global scope" : owner,
