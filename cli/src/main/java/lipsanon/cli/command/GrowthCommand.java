@@ -56,7 +56,10 @@ final class GrowthCommand extends SnapshotCommand {
   }
 
   /** Opens a series, puts it in time order, and asks. */
-  static GrowthAnswer ask(SnapshotCommand command, List<Path> files, int actions) throws Exception {
+  static GrowthAnswer ask(SnapshotCommand command, List<Path> given, int actions) throws Exception {
+    // a pattern of the shell fits the indexes beside the snapshots too
+    List<Path> files =
+        given.stream().filter(file -> !file.toString().endsWith(".lipsanon")).toList();
     if (files.size() < 2) {
       throw new UsageException("a series takes two or more snapshots");
     }

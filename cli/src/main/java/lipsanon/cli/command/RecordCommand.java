@@ -131,9 +131,13 @@ final class RecordCommand extends Answering {
   /** When a recording ends: after so many seconds, or at Enter. */
   static V8Capture.Stop stop(Context context, String duration) {
     if (duration.equals("enter")) {
-      context.err().println("lipsanon: recording; press Enter to end it");
-      context.err().flush();
+      boolean[] told = new boolean[1];
       return millis -> {
+        if (!told[0]) {
+          told[0] = true;
+          context.err().println("lipsanon: recording; press Enter to end it");
+          context.err().flush();
+        }
         if (System.in.available() > 0) {
           return System.in.read() >= 0;
         }
