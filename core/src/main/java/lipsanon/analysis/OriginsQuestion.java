@@ -110,14 +110,14 @@ public final class OriginsQuestion {
 
   private List<OriginsAnswer.IntervalRow> rows(long[] counts, long[] bytes) {
     List<OriginsAnswer.IntervalRow> rows = new ArrayList<>();
+    // what was seen in the first interval was there before, most of it
     long[] seen = recording.intervalBytes();
     long before = 0;
-    // the first interval is what was there when the recording began
-    for (int i = 1; i < counts.length; i++) {
+    for (int i = 0; i < counts.length; i++) {
       long end = recording.ends()[i];
       rows.add(
           new OriginsAnswer.IntervalRow(
-              before, end, counts[i], bytes[i], i < seen.length ? seen[i] : 0));
+              before, end, counts[i], bytes[i], i > 0 && i < seen.length ? seen[i] : 0));
       before = end;
     }
     return rows;

@@ -57,8 +57,9 @@ public record Recording(
   }
 
   /**
-   * The interval in which an identifier was given out; -1 before the recording, and for even ones,
-   * which are not of the heap of scripts.
+   * The interval in which an identifier was given out; what is older than the recording counts to
+   * the first one. -1 for even identifiers, which are not of the heap of scripts, and if there is
+   * no timeline.
    */
   public int interval(long id) {
     if ((id & 1) == 0) {
@@ -74,7 +75,6 @@ public record Recording(
         high = middle - 1;
       }
     }
-    // the first interval ends when the recording begins
-    return low == 0 || low >= lastIds.length ? low - 1 : low;
+    return Math.min(low, lastIds.length - 1);
   }
 }
