@@ -20,6 +20,12 @@ import lipsanon.io.Progress;
  * besides the arrays of the result, 8 bytes a noted edge.
  */
 final class DepthFirst {
+  /**
+   * In {@link #number} while the search goes on: a leaf that was not met yet. So of a target only
+   * one word has to be fetched; afterwards it is 0 as for all that is not retained.
+   */
+  private static final int LEAF = Integer.MIN_VALUE;
+
   /** By node: its number if positive, 0 if not retained, or for a leaf ~(number of its holder). */
   final IntArray number;
 
@@ -103,6 +109,7 @@ final class DepthFirst {
         inner++;
       } else {
         graph.firstEdge.set(n, ObjectGraph.NO_EDGES);
+        number.set(n, LEAF);
       }
     }
     return inner;
@@ -130,6 +137,11 @@ final class DepthFirst {
       int root = pending.get(i);
       if (number.get(root) == Integer.MAX_VALUE) {
         tree(root, progress);
+      }
+    }
+    for (int n = 0; n < graph.count; n++) {
+      if (number.get(n) == LEAF) {
+        number.set(n, 0);
       }
     }
   }
@@ -201,7 +213,7 @@ final class DepthFirst {
    */
   private int enterClass(int cls, int mine, IntPages.Cursor edges) {
     int other = number.get(cls);
-    if (other == 0 && isLeaf(cls)) {
+    if (other == LEAF) {
       number.set(cls, ~mine);
     } else if (other == 0) {
       return enter(cls, mine, edges);
@@ -221,10 +233,8 @@ final class DepthFirst {
       edge = edges.get(at++);
       int target = edge < 0 ? ~edge : edge;
       int other = number.get(target);
-      if (other == 0) {
-        if (isLeaf(target)) {
-          number.set(target, ~mine);
-        }
+      if (other == LEAF) {
+        number.set(target, ~mine);
       } else if (other < 0 && other != ~0 && other != ~mine) {
         leafTargets.add(target);
         leafSources.add(mine);

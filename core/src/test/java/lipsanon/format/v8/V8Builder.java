@@ -4,6 +4,7 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -32,6 +33,7 @@ final class V8Builder {
   private final List<String> nodeFields;
   private final List<String> edgeFields;
   private final List<String> strings = new ArrayList<>();
+  private final Map<String, Integer> numbers = new HashMap<>();
   private final List<Node> nodes = new ArrayList<>();
   private final List<long[]> locations = new ArrayList<>();
 
@@ -67,12 +69,12 @@ final class V8Builder {
   }
 
   private int string(String text) {
-    int at = strings.indexOf(text);
-    if (at < 0) {
-      strings.add(text);
-      at = strings.size() - 1;
-    }
-    return at;
+    return numbers.computeIfAbsent(
+        text,
+        key -> {
+          strings.add(key);
+          return strings.size() - 1;
+        });
   }
 
   private static String list(List<String> texts) {
