@@ -1,0 +1,100 @@
+package lipsanon.format.v8;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Random;
+import lipsanon.io.ByteSource;
+import lipsanon.io.CorruptInputException;
+import lipsanon.io.TruncatedInputException;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class NumberScannerTest {
+  private static ByteSource source(String text) {
+    byte[] all = text.getBytes(StandardCharsets.US_ASCII);
+    return new ByteSource() {
+      @Override
+      public String name() {
+        return "numbers";
+      }
+
+      @Override
+      public long size() {
+        return all.length;
+      }
+
+      @Override
+      public int read(long position, byte[] target, int offset, int length) {
+        int count = (int) Math.max(0, Math.min(length, all.length - position));
+        System.arraycopy(all, (int) Math.min(position, all.length), target, offset, count);
+        return count;
+      }
+
+      @Override
+      public void close() {}
+    };
+  }
+
+  private static List<Long> all(NumberScanner in) throws IOException {
+    List<Long> values = new ArrayList<>();
+    for (long value = in.next(); value != NumberScanner.END; value = in.next()) {
+      values.add(value);
+    }
+    return values;
+  }
+
+  /** Buffers so small that every number is cut somewhere. */
+  @ParameterizedTest
+  @ValueSource(ints = {1, 2, 3, 7, 19, 20, 21, 64, 4096})
+  void anyBufferReadsTheSame(int buffer) throws IOException {
+    Random random = new Random(buffer);
+    List<Long> values = new ArrayList<>();
+    StringBuilder text = new StringBuilder();
+    String[] gaps = {",", ", ", "\n,", ",\n", " ,\t"};
+    for (int i = 0; i < 3000; i++) {
+      long value = random.nextLong(1L << random.nextInt(1, 59));
+      value = random.nextInt(9) == 0 ? -value : value;
+      values.add(value);
+      text.append(i == 0 ? "" : gaps[random.nextInt(gaps.length)]).append(value);
+    }
+    text.append("\n]");
+    assertThat(all(new NumberScanner(source(text.toString()), 0, buffer))).isEqualTo(values);
+  }
+
+  @Test
+  void placesAndEnds() throws IOException {
+    NumberScanner in = new NumberScanner(source("11,\n22,33]"), 0, 8);
+    assertThat(in.next()).isEqualTo(11);
+    in.toNumber();
+    assertThat(in.position()).isEqualTo(4);
+    in.seek(0);
+    in.toComma();
+    assertThat(in.next()).isEqualTo(22);
+    assertThat(in.need()).isEqualTo(33);
+    assertThat(in.next()).isEqualTo(NumberScanner.END);
+    assertThat(in.next()).isEqualTo(NumberScanner.END);
+    assertThatThrownBy(in::need).isInstanceOf(CorruptInputException.class);
+    assertThat(all(new NumberScanner(source("]"), 0))).isEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"1.5,2]", "1e9]", "x]", "--1]", "-]", "1234567890123456789012]", "1 2x]"})
+  void whatIsNoWholeNumber(String text) {
+    assertThatThrownBy(() -> all(new NumberScanner(source(text), 0)))
+        .isInstanceOf(CorruptInputException.class)
+        .hasMessageContaining("whole number");
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"", "1", "1,", "1,2", "1,2,\n"})
+  void cutOff(String text) {
+    assertThatThrownBy(() -> all(new NumberScanner(source(text), 0)))
+        .isInstanceOf(TruncatedInputException.class);
+  }
+}
