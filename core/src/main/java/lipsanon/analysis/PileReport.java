@@ -229,10 +229,10 @@ final class PileReport {
     }
     if (held.own) {
       confidence += 0.05;
-      reasons.add("the holder is a field of your own");
+      reasons.add("the holder is your own");
     } else {
       confidence -= 0.1;
-      reasons.add("no field of your own was found above it");
+      reasons.add("nothing of your own was found above it");
     }
     if (!held.others.isEmpty()) {
       reasons.add("held also by " + String.join(" and ", held.others));

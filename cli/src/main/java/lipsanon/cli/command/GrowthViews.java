@@ -74,19 +74,18 @@ final class GrowthViews {
   private static void finding(
       View view, int number, Finding finding, GrowthAnswer answer, Format format) {
     view.heading(number + ". " + finding.sentence());
-    Table table = new Table().text("").longText(" ").longText("  ");
-    table.row("count", counts(finding.counts()), sparkline(finding.counts()));
-    table.row("retained", sizes(finding.bytes(), format), sparkline(finding.bytes()));
+    Table table = new Table().text("").longText(" ");
+    table.row("count", counts(finding.counts()) + "  " + sparkline(finding.counts()));
+    table.row("retained", sizes(finding.bytes(), format) + "  " + sparkline(finding.bytes()));
     if (answer.actions() > 0) {
       String each = format.size(Math.round(finding.bytesPerAction()));
       table.row(
           "an action",
-          String.format(java.util.Locale.ROOT, "%.2f objects, %s", finding.countPerAction(), each),
-          "");
+          String.format(java.util.Locale.ROOT, "%.2f objects, %s", finding.countPerAction(), each));
     }
-    table.row("held by", finding.heldBy(), "");
+    table.row("held by", finding.heldBy());
     if (!finding.containerId().isEmpty()) {
-      table.row("piles up in", finding.container() + " " + finding.containerId(), "");
+      table.row("piles up in", finding.container() + " " + finding.containerId());
     }
     view.table(table);
     view.line(
