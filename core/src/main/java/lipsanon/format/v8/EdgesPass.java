@@ -63,6 +63,7 @@ final class EdgesPass {
     final int nameAt = meta.column("edge_fields", "name_or_index");
     final int targetAt = meta.column("edge_fields", "to_node");
     final int weak = meta.edgeTypes().indexOf(V8Format.EDGE_WEAK);
+    final int shortcut = meta.edgeTypes().indexOf(V8Format.EDGE_SHORTCUT);
     final int internal = meta.edgeTypes().indexOf(V8Format.EDGE_INTERNAL);
     final int nodeWidth = meta.width("node_fields");
     final boolean[] named = named(meta);
@@ -100,7 +101,9 @@ final class EdgesPass {
         }
         if (object < 0) {
           if (kind != weak) {
-            roots.add(new RootInfo(target, shared.rootKinds.get(~object), "", -1));
+            String rootKind = shared.rootKinds.get(~object);
+            String above = kind == shortcut ? "global object" : "root";
+            roots.add(new RootInfo(target, rootKind.isEmpty() ? above : rootKind, "", -1));
           }
         } else if (kind == weak
             || kind == internal && strings.weakMapTable((int) name) == shared.ids.get(object)) {

@@ -405,9 +405,6 @@ public final class V8Reader {
   }
 
   private static String rootKind(String name) {
-    if (name.isEmpty()) {
-      return "global object";
-    }
     return name.startsWith("(") && name.endsWith(")") ? name.substring(1, name.length() - 1) : name;
   }
 
