@@ -155,7 +155,12 @@ final class IndexBuilder {
     long[] keys = new long[original.count];
     int[] next = new int[1];
     content.ids().feed(id -> keys[next[0]] = id << Integer.SIZE - 1 | next[0]++);
-    Arrays.parallelSort(keys);
+    if (space.isMapped()) {
+      // memory is short, and sorting in parallel takes as much again
+      Arrays.sort(keys);
+    } else {
+      Arrays.parallelSort(keys);
+    }
     try (PackedWriter out = column(IndexFiles.ID_ORDER)) {
       for (long key : keys) {
         out.add(key & Integer.MAX_VALUE);
