@@ -150,23 +150,53 @@ final class IndexBuilder {
     }
   }
 
-  /** Serial numbers are below 2^32: one with its object's number fits a word. */
+  /**
+   * Writes the order of the identifiers, a range of them at a time where memory is short: serial
+   * numbers are below 2^32, so that one with its object's number fits a word.
+   */
   private void writeIdOrder() throws IOException {
-    long[] keys = new long[original.count];
-    int[] next = new int[1];
-    content.ids().feed(id -> keys[next[0]] = id << Integer.SIZE - 1 | next[0]++);
+    int[] histogram = new int[1 << 16];
+    long[] most = new long[1];
+    content.ids().feed(id -> most[0] = Math.max(most[0], id));
+    // the shift that brings all identifiers into the histogram
+    int shift = Math.max(0, Long.SIZE - Long.numberOfLeadingZeros(most[0]) - 16);
+    content.ids().feed(id -> histogram[(int) (id >>> shift)]++);
+    int atOnce = space.isMapped() ? Math.max(1 << 16, original.count / 32) : original.count;
+    try (PackedWriter out = column(IndexFiles.ID_ORDER)) {
+      for (int from = 0; from < histogram.length; ) {
+        int to = from;
+        long size = 0;
+        while (to < histogram.length && (size == 0 || size + histogram[to] <= atOnce)) {
+          size += histogram[to++];
+        }
+        for (long key : keys((long) from << shift, (long) to << shift, (int) size)) {
+          out.add(key & Integer.MAX_VALUE);
+        }
+        from = to;
+      }
+      out.finish();
+    }
+  }
+
+  /** The identifiers of a range with their objects, sorted. */
+  private long[] keys(long from, long to, int size) throws IOException {
+    long[] keys = new long[size];
+    int[] next = new int[2];
+    content
+        .ids()
+        .feed(
+            id -> {
+              if (id >= from && id < to) {
+                keys[next[1]++] = id << Integer.SIZE - 1 | next[0];
+              }
+              next[0]++;
+            });
     if (space.isMapped()) {
-      // memory is short, and sorting in parallel takes as much again
       Arrays.sort(keys);
     } else {
       Arrays.parallelSort(keys);
     }
-    try (PackedWriter out = column(IndexFiles.ID_ORDER)) {
-      for (long key : keys) {
-        out.add(key & Integer.MAX_VALUE);
-      }
-      out.finish();
-    }
+    return keys;
   }
 
   private void writeInts(IndexFiles file, IntArray values) throws IOException {
