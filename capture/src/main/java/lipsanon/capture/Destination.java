@@ -1,12 +1,15 @@
 package lipsanon.capture;
 
 import java.io.IOException;
+import java.nio.channels.FileChannel;
 import java.nio.file.AtomicMoveNotSupportedException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.Set;
 
 /**
  * Where a snapshot goes: written under another name, made readable by its owner only, and renamed
@@ -67,6 +70,22 @@ public final class Destination {
   public Path partName() {
     return file.resolveSibling(
         "." + file.getFileName() + "." + ProcessHandle.current().pid() + ".part");
+  }
+
+  /** A new file that its owner only can read, where the file system knows modes. */
+  public static FileChannel create(Path path) throws IOException {
+    Set<StandardOpenOption> options =
+        Set.of(
+            StandardOpenOption.CREATE,
+            StandardOpenOption.TRUNCATE_EXISTING,
+            StandardOpenOption.WRITE);
+    if (path.getFileSystem().supportedFileAttributeViews().contains("posix")) {
+      return FileChannel.open(
+          path,
+          options,
+          PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+    }
+    return FileChannel.open(path, options);
   }
 
   /** What is being written; closing it removes what was not finished. */

@@ -11,11 +11,8 @@ import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Set;
 import java.util.UUID;
 import java.util.function.Supplier;
 import lipsanon.capture.CaptureException;
@@ -243,19 +240,7 @@ public final class V8Capture implements LiveRuntime {
     private String last = "";
 
     Pieces(Path file, long expected, CaptureProgress progress) throws IOException {
-      Set<StandardOpenOption> options =
-          Set.of(
-              StandardOpenOption.CREATE,
-              StandardOpenOption.TRUNCATE_EXISTING,
-              StandardOpenOption.WRITE);
-      this.channel =
-          file.getFileSystem().supportedFileAttributeViews().contains("posix")
-              ? FileChannel.open(
-                  file,
-                  options,
-                  PosixFilePermissions.asFileAttribute(
-                      PosixFilePermissions.fromString("rw-------")))
-              : FileChannel.open(file, options);
+      this.channel = Destination.create(file);
       this.writer =
           new BufferedWriter(
               new OutputStreamWriter(Channels.newOutputStream(channel), StandardCharsets.UTF_8),

@@ -6,7 +6,6 @@ import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
 import java.time.LocalDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
@@ -108,8 +107,7 @@ final class RecordCommand extends Answering {
             freed);
     Path temporary = destination.partName();
     try (Destination.Part part = destination.part(temporary)) {
-      try (FileChannel channel =
-          FileChannel.open(temporary, StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
+      try (FileChannel channel = Destination.create(temporary)) {
         Channels.newOutputStream(channel)
             .write(
                 (profile.substring(0, profile.length() - 1) + note)

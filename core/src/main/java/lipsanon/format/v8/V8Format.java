@@ -27,9 +27,6 @@ final class V8Format {
   /** How a file begins. */
   static final String MAGIC = "{\"snapshot\":";
 
-  /** Longest run of white space that is looked past to find {@link #MAGIC}. */
-  static final int HEAD = 64;
-
   static final String HIDDEN = "hidden";
   static final String ARRAY = "array";
   static final String STRING = "string";

@@ -13,7 +13,7 @@ import java.util.zip.GZIPOutputStream;
 import lipsanon.array.Space;
 import lipsanon.index.Snapshot;
 import lipsanon.index.SnapshotContent;
-import lipsanon.io.ByteSource;
+import lipsanon.io.Bytes;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
 import lipsanon.io.TruncatedInputException;
@@ -30,33 +30,11 @@ class DamagedInputTest {
 
   @TempDir Path folder;
 
-  private record Bytes(byte[] all) implements ByteSource {
-    @Override
-    public String name() {
-      return "damaged";
-    }
-
-    @Override
-    public long size() {
-      return all.length;
-    }
-
-    @Override
-    public int read(long position, byte[] target, int offset, int length) {
-      int count = (int) Math.max(0, Math.min(length, all.length - position));
-      System.arraycopy(all, (int) Math.min(position, all.length), target, offset, count);
-      return count;
-    }
-
-    @Override
-    public void close() {}
-  }
-
   /** Null if the dump was refused with a clear error. */
   private static SnapshotContent read(byte[] dump) throws Exception {
     try {
       SnapshotContent content =
-          HprofReader.read(new Bytes(dump), Space.heap(), false, Progress.NONE);
+          HprofReader.read(new Bytes("damaged", dump), Space.heap(), false, Progress.NONE);
       lipsanon.graph.Reachability.compute(content.graph(), Space.heap(), Progress.NONE);
       return content;
     } catch (InputException e) {

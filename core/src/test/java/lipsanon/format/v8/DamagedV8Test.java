@@ -8,7 +8,7 @@ import java.util.Random;
 import lipsanon.array.Space;
 import lipsanon.graph.Reachability;
 import lipsanon.index.SnapshotContent;
-import lipsanon.io.ByteSource;
+import lipsanon.io.Bytes;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
 import org.junit.jupiter.api.Test;
@@ -17,32 +17,11 @@ import org.junit.jupiter.api.Test;
 class DamagedV8Test {
   private static final int FLIPS = 10_000;
 
-  private record Bytes(byte[] all) implements ByteSource {
-    @Override
-    public String name() {
-      return "damaged";
-    }
-
-    @Override
-    public long size() {
-      return all.length;
-    }
-
-    @Override
-    public int read(long position, byte[] target, int offset, int length) {
-      int count = (int) Math.max(0, Math.min(length, all.length - position));
-      System.arraycopy(all, (int) Math.min(position, all.length), target, offset, count);
-      return count;
-    }
-
-    @Override
-    public void close() {}
-  }
-
   /** Null if the snapshot was refused with a clear error. */
   private static SnapshotContent read(byte[] snapshot) throws Exception {
     try {
-      SnapshotContent content = V8Reader.read(new Bytes(snapshot), Space.heap(), Progress.NONE);
+      SnapshotContent content =
+          V8Reader.read(new Bytes("damaged", snapshot), Space.heap(), Progress.NONE);
       Reachability.compute(content.graph(), Space.heap(), Progress.NONE);
       content.ids().feed(id -> {});
       return content;

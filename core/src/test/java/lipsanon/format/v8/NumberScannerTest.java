@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import lipsanon.io.ByteSource;
+import lipsanon.io.Bytes;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.TruncatedInputException;
 import org.junit.jupiter.api.Test;
@@ -17,28 +18,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 class NumberScannerTest {
   private static ByteSource source(String text) {
-    byte[] all = text.getBytes(StandardCharsets.US_ASCII);
-    return new ByteSource() {
-      @Override
-      public String name() {
-        return "numbers";
-      }
-
-      @Override
-      public long size() {
-        return all.length;
-      }
-
-      @Override
-      public int read(long position, byte[] target, int offset, int length) {
-        int count = (int) Math.max(0, Math.min(length, all.length - position));
-        System.arraycopy(all, (int) Math.min(position, all.length), target, offset, count);
-        return count;
-      }
-
-      @Override
-      public void close() {}
-    };
+    return new Bytes("numbers", text.getBytes(StandardCharsets.US_ASCII));
   }
 
   private static List<Long> all(NumberScanner in) throws IOException {
