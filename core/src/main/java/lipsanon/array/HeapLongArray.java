@@ -2,7 +2,7 @@ package lipsanon.array;
 
 /** Longs on the heap. */
 final class HeapLongArray extends LongArray {
-  private long[] values;
+  private final long[] values;
 
   HeapLongArray(int length) {
     values = new long[length];
@@ -21,11 +21,6 @@ final class HeapLongArray extends LongArray {
   @Override
   public void set(int index, long value) {
     values[index] = value;
-  }
-
-  @Override
-  public void release() {
-    values = new long[0];
   }
 
   @Override

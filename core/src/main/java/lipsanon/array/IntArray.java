@@ -11,11 +11,24 @@ public abstract class IntArray {
   /** The number of elements. */
   public abstract int length();
 
+  /** Elements that there is room for: at least {@link #length}. */
+  abstract int capacity();
+
+  /** The same memory with another length, up to the capacity. */
+  abstract IntArray withLength(int newLength);
+
   /** The element at {@code index}. */
   public abstract int get(int index);
 
   /** Sets the element at {@code index}. */
   public abstract void set(int index, int value);
+
+  /** Copies the elements from {@code from} on to the beginning of {@code target}. */
+  public void copyTo(int from, int[] target, int count) {
+    for (int i = 0; i < count; i++) {
+      target[i] = get(from + i);
+    }
+  }
 
   /** Sets all elements. */
   public void fill(int value) {

@@ -13,9 +13,6 @@ public abstract class LongArray {
   /** Sets the element at {@code index}. */
   public abstract void set(int index, long value);
 
-  /** Gives the memory back; the array is of no use afterwards. */
-  public void release() {}
-
   /** Adds to the element at {@code index}. */
   public void add(int index, long value) {
     set(index, get(index) + value);

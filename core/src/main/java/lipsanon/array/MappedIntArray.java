@@ -16,6 +16,17 @@ final class MappedIntArray extends IntArray {
     this.length = length;
   }
 
+  @Override
+  int capacity() {
+    int last = pieces.length - 1;
+    return last < 0 ? 0 : last * pieceLength() + pieces[last].capacity();
+  }
+
+  @Override
+  IntArray withLength(int newLength) {
+    return new MappedIntArray(pieces, newLength);
+  }
+
   static int pieceLength() {
     return 1 << SHIFT;
   }

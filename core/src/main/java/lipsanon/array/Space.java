@@ -12,16 +12,26 @@ import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.util.ArrayList;
+import java.util.List;
 
 /**
  * Where working arrays live: on the heap, or, when the heap is too small for them, in mapped
  * scratch files that vanish with the process. Safe for use by several threads.
  */
 public final class Space implements Closeable {
+  /** Arrays of fewer elements are not worth keeping. */
+  private static final int LEAST_KEPT = 1 << 16;
+
+  private static final int SLACK = 1 << 10;
+
   private final Path scratch;
   private FileChannel channel;
   private long used;
   private boolean closed;
+
+  /** Arrays that were given back, for whoever asks next. */
+  private final List<IntArray> free = new ArrayList<>();
 
   private Space(Path scratch) {
     this.scratch = scratch;
@@ -44,9 +54,54 @@ public final class Space implements Closeable {
 
   /** Zeros. */
   public IntArray ints(int length) {
-    if (scratch == null) {
-      return new HeapIntArray(length);
+    IntArray used = length < LEAST_KEPT ? null : takeFree(length);
+    if (used != null) {
+      used.fill(0);
+      return used;
     }
+    if (scratch == null) {
+      return new HeapIntArray(new int[length < LEAST_KEPT ? length : roundUp(length)], length);
+    }
+    return mappedInts(length);
+  }
+
+  /**
+   * Takes an array back, which must not be used any more. Memory that was used before costs nothing
+   * but its clearing; fresh memory has to be found and cleared by the operating system.
+   */
+  public synchronized void release(IntArray array) {
+    if (array.capacity() >= LEAST_KEPT) {
+      free.add(array);
+    }
+  }
+
+  /** Takes an array back, which must not be used any more. */
+  public void release(LongArray array) {
+    if (array instanceof UnsignedIntArray narrow) {
+      release(narrow.values());
+    }
+  }
+
+  /** The smallest array given back that is long enough, unless it is far too long. */
+  private synchronized IntArray takeFree(int length) {
+    int best = -1;
+    for (int i = 0; i < free.size(); i++) {
+      int capacity = free.get(i).capacity();
+      if (capacity >= length
+          && capacity / 4 <= length
+          && (best < 0 || capacity < free.get(best).capacity())) {
+        best = i;
+      }
+    }
+    return best < 0 ? null : free.remove(best).withLength(length);
+  }
+
+  /** So that an array serves again where one element more is wanted. */
+  private static int roundUp(int length) {
+    return length > Integer.MAX_VALUE - 8 - SLACK ? length : length + SLACK & -SLACK;
+  }
+
+  private IntArray mappedInts(int length) {
     int piece = MappedIntArray.pieceLength();
     IntBuffer[] pieces = new IntBuffer[(int) (((long) length + piece - 1) / piece)];
     for (int i = 0; i < pieces.length; i++) {
@@ -54,6 +109,11 @@ public final class Space implements Closeable {
       pieces[i] = map(Math.min(left, piece) * Integer.BYTES).asIntBuffer();
     }
     return new MappedIntArray(pieces, length);
+  }
+
+  /** Zeros, for values from 0 to {@code most} only: half the room if they fit 32 bits. */
+  public LongArray longs(int length, long most) {
+    return most < 1L << Integer.SIZE ? new UnsignedIntArray(ints(length)) : longs(length);
   }
 
   /** Zeros. */

@@ -3,7 +3,9 @@ package lipsanon.graph;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
+import lipsanon.array.IntPairList;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 import lipsanon.io.Progress;
 
 /**
@@ -13,8 +15,8 @@ import lipsanon.io.Progress;
  * <p>Objects without edges of interest ("leaves", more than half of a usual heap) get no number:
  * they dominate nothing, so their dominator can be found afterwards. What is left is numbered 1 to
  * {@code count}. Besides tree parents the search notes each further edge: into a numbered node in
- * {@code crossTargets/crossSources}, into a leaf in {@code leafTargets/leafSources}. Edges into
- * objects that the super-root refers to are left out, since their dominator is known.
+ * {@code cross}, into a leaf in {@code leafEdges}. Edges into objects that the super-root refers to
+ * are left out, since their dominator is known.
  *
  * <p>Linear time; no recursion: the tree parents serve as the stack. 8 bytes a numbered node
  * besides the arrays of the result, 8 bytes a noted edge.
@@ -32,13 +34,17 @@ final class DepthFirst {
   /** By number: the node. */
   final IntArray node;
 
-  /** By number: the number of the parent in the tree; 0 for children of the super-root. */
+  /**
+   * By number: the number of the parent in the tree; 0 for children of the super-root. Given back
+   * once the dominators are found.
+   */
   final IntArray parent;
 
-  final IntList crossTargets = new IntList(1 << 12);
-  final IntList crossSources = new IntList(1 << 12);
-  final IntList leafTargets = new IntList(1 << 12);
-  final IntList leafSources = new IntList(1 << 12);
+  /** Edges noted: the number of the target and that of the source. */
+  final IntPairList cross;
+
+  /** Edges noted into leaves: the node, and the number of the source. */
+  final IntPairList leafEdges;
 
   /** The highest number. */
   int count;
@@ -56,6 +62,8 @@ final class DepthFirst {
   private DepthFirst(ObjectGraph graph, Space space) {
     this.graph = graph;
     this.number = space.ints(graph.count);
+    this.cross = new IntPairList(space);
+    this.leafEdges = new IntPairList(space);
     this.classTarget = graph.classNode.clone();
     boolean any = dropRootClasses();
     this.anyClassTarget = any;
@@ -100,8 +108,14 @@ final class DepthFirst {
    * a class object of interest: so the search need not look at the types of leaves.
    */
   private int countInner() {
+    int[] inner = new int[1];
+    Steps.up(0, graph.count, (from, to) -> inner[0] += countInner(from, to));
+    return inner[0];
+  }
+
+  private int countInner(int from, int to) {
     int inner = 0;
-    for (int n = 0; n < graph.count; n++) {
+    for (int n = from; n < to; n++) {
       if (graph.firstEdge.get(n) >= 0) {
         inner++;
       } else if (anyClassTarget && classTarget[graph.type.get(n)] >= 0) {
@@ -139,11 +153,16 @@ final class DepthFirst {
         tree(root, progress);
       }
     }
-    for (int n = 0; n < graph.count; n++) {
-      if (number.get(n) == LEAF) {
-        number.set(n, 0);
-      }
-    }
+    Steps.up(
+        0,
+        graph.count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            if (number.get(n) == LEAF) {
+              number.set(n, 0);
+            }
+          }
+        });
   }
 
   /** Numbers all that is reached from a root and has no number yet. */
@@ -185,8 +204,7 @@ final class DepthFirst {
   private void noteCross(int target, int source) {
     int above = parent.get(target);
     if (above != 0 && above != source) {
-      crossTargets.add(target);
-      crossSources.add(source);
+      cross.add(target, source);
     }
   }
 
@@ -220,8 +238,7 @@ final class DepthFirst {
     } else if (other > 0 && other != mine && other != Integer.MAX_VALUE) {
       noteCross(other, mine);
     } else if (other < 0 && other != ~0 && other != ~mine) {
-      leafTargets.add(cls);
-      leafSources.add(mine);
+      leafEdges.add(cls, mine);
     }
     return mine;
   }
@@ -236,8 +253,7 @@ final class DepthFirst {
       if (other == LEAF) {
         number.set(target, ~mine);
       } else if (other < 0 && other != ~0 && other != ~mine) {
-        leafTargets.add(target);
-        leafSources.add(mine);
+        leafEdges.add(target, mine);
       }
     } while (edge >= 0);
   }

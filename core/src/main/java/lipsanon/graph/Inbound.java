@@ -3,6 +3,7 @@ package lipsanon.graph;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntPages;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 
 /**
  * The references turned round: for each node the nodes that refer to it, in ascending order, by
@@ -26,43 +27,50 @@ public final class Inbound {
     int count = graph.count;
     IntPages.Cursor edges = graph.edges.cursor();
     IntArray place = space.ints(count + 1);
-    long total = 0;
-    for (int n = 0; n < count; n++) {
-      int at = graph.firstEdge.get(n);
-      if (at >= 0) {
-        int edge;
-        do {
-          edge = edges.get(at++);
-          int slot = (edge < 0 ? ~edge : edge) + 1;
-          place.set(slot, place.get(slot) + 1);
-          total++;
-        } while (edge >= 0);
-      }
-    }
+    Steps.up(
+        0,
+        count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            int at = graph.firstEdge.get(n);
+            if (at >= 0) {
+              int edge;
+              do {
+                edge = edges.get(at++);
+                int slot = (edge < 0 ? ~edge : edge) + 1;
+                place.set(slot, place.get(slot) + 1);
+              } while (edge >= 0);
+            }
+          }
+        });
     SpecialEdges.Pairs[] others = {graph.special.soft, graph.special.weak, graph.special.finalizer};
     for (SpecialEdges.Pairs pairs : others) {
       for (int i = 0; i < pairs.size(); i++) {
         place.set(pairs.to(i) + 1, place.get(pairs.to(i) + 1) + 1);
-        total++;
       }
     }
     for (int n = 1; n <= count; n++) {
       place.set(n, place.get(n) + place.get(n - 1));
     }
-    IntArray sources = space.ints((int) Math.max(1, total));
-    for (int n = 0; n < count; n++) {
-      int at = graph.firstEdge.get(n);
-      if (at >= 0) {
-        int edge;
-        do {
-          edge = edges.get(at++);
-          int target = edge < 0 ? ~edge : edge;
-          int slot = place.get(target);
-          place.set(target, slot + 1);
-          sources.set(slot, n);
-        } while (edge >= 0);
-      }
-    }
+    IntArray sources = space.ints(Math.max(1, place.get(count)));
+    Steps.up(
+        0,
+        count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            int at = graph.firstEdge.get(n);
+            if (at >= 0) {
+              int edge;
+              do {
+                edge = edges.get(at++);
+                int target = edge < 0 ? ~edge : edge;
+                int slot = place.get(target);
+                place.set(target, slot + 1);
+                sources.set(slot, n);
+              } while (edge >= 0);
+            }
+          }
+        });
     for (SpecialEdges.Pairs pairs : others) {
       for (int i = 0; i < pairs.size(); i++) {
         int slot = place.get(pairs.to(i));
@@ -71,6 +79,12 @@ public final class Inbound {
       }
     }
     return new Inbound(place, sources);
+  }
+
+  /** Gives the memory back. */
+  public void release(Space space) {
+    space.release(end);
+    space.release(sources);
   }
 
   /** Number of edges, parallel ones included. */

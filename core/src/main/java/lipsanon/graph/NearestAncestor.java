@@ -23,6 +23,14 @@ final class NearestAncestor {
     this.budget = 1000 + 4L * count;
   }
 
+  /** Gives the memory back. */
+  void release() {
+    if (level != null) {
+      space.release(level);
+      space.release(jump);
+    }
+  }
+
   int common(int a, int b) {
     if (level != null) {
       return byJumps(a, b);

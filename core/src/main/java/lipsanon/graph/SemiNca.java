@@ -2,8 +2,9 @@ package lipsanon.graph;
 
 import java.util.Arrays;
 import lipsanon.array.IntArray;
-import lipsanon.array.IntList;
+import lipsanon.array.IntPairList;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 import lipsanon.io.Progress;
 
 /** The two passes of semi-NCA over a depth-first numbering. See {@link Dominators}. */
@@ -11,10 +12,14 @@ final class SemiNca {
   private final int count;
   private final IntArray parent;
 
-  /** By number v: where the sources of the further edges into v begin; v + 1: where they end. */
+  /**
+   * By number v: where the sources of the further edges into v begin; v + 1: where they end. Later
+   * the semidominator.
+   */
   private final IntArray start;
 
-  private final int[] sources;
+  /** Sources of the noted edges, by target: read in order, while chains would be read at random. */
+  private final IntArray sources;
 
   /** By number: the semidominator found so far, or the least on the compressed path. */
   private final IntArray label;
@@ -22,39 +27,56 @@ final class SemiNca {
   /** By number: the next on the compressed path up. */
   private final IntArray above;
 
+  private final Space space;
   private final Progress progress;
   private int[] stack = new int[1024];
 
   SemiNca(DepthFirst order, Space space, Progress progress) {
     this.count = order.count;
     this.parent = order.parent;
+    this.space = space;
     this.progress = progress;
     this.label = order.scratch();
     this.above = space.ints(count + 1);
     this.start = space.ints(count + 2);
-    this.sources = sortByTarget(order.crossTargets, order.crossSources);
+    this.sources = sortByTarget(order.cross);
   }
 
   /** Counting sort of the noted edges by target. */
-  private int[] sortByTarget(IntList targets, IntList from) {
-    int size = targets.size();
-    for (int i = 0; i < size; i++) {
-      int slot = targets.get(i) + 1;
-      start.set(slot, start.get(slot) + 1);
+  private IntArray sortByTarget(IntPairList edges) {
+    final IntArray start = this.start;
+    for (int p = 0; p < edges.pages(); p++) {
+      IntArray pairs = edges.page(p);
+      Steps.up(
+          0,
+          edges.pageSize(p),
+          (from, to) -> {
+            for (int i = from; i < to; i++) {
+              int slot = pairs.get(2 * i) + 1;
+              start.set(slot, start.get(slot) + 1);
+            }
+          });
     }
     for (int v = 1; v <= count + 1; v++) {
       start.set(v, start.get(v) + start.get(v - 1));
     }
-    int[] sorted = new int[size];
-    for (int i = 0; i < size; i++) {
-      int slot = targets.get(i);
-      int at = start.get(slot);
-      start.set(slot, at + 1);
-      sorted[at] = from.get(i);
+    IntArray sorted = space.ints(edges.size());
+    for (int p = 0; p < edges.pages(); p++) {
+      IntArray pairs = edges.page(p);
+      Steps.up(
+          0,
+          edges.pageSize(p),
+          (from, to) -> {
+            for (int i = from; i < to; i++) {
+              int slot = pairs.get(2 * i);
+              int at = start.get(slot);
+              start.set(slot, at + 1);
+              sorted.set(at, pairs.get(2 * i + 1));
+            }
+          });
     }
     // every start has moved to its end, which is the next one's start
-    targets.release();
-    from.release();
+    edges.release();
     return sorted;
   }
 
@@ -62,11 +84,26 @@ final class SemiNca {
     for (int v = 0; v <= count; v++) {
       above.set(v, parent.get(v));
     }
-    for (int v = count; v > 0; v--) {
+    Steps.down(1, count + 1, this::semidominators);
+    final IntArray idom = above;
+    idom.set(0, 0);
+    Steps.up(1, count + 1, this::dominators);
+    space.release(parent);
+    space.release(label);
+    space.release(start);
+    space.release(sources);
+    return idom;
+  }
+
+  private void semidominators(int first, int end) {
+    final IntArray parent = this.parent;
+    final IntArray start = this.start;
+    final IntArray sources = this.sources;
+    for (int v = end - 1; v >= first; v--) {
       int semi = parent.get(v);
       int to = start.get(v);
       for (int i = start.get(v - 1); i < to; i++) {
-        int source = sources[i];
+        int source = sources.get(i);
         int least = source < v ? source : leastAbove(source, v);
         if (least < semi) {
           semi = least;
@@ -75,13 +112,13 @@ final class SemiNca {
       label.set(v, semi);
       // the labels change with compression; the place of this node's list is free for its own
       start.set(v, semi);
-      if ((v & 0xfffff) == 0) {
-        progress.at(count - v);
-      }
     }
+    progress.at(count - first);
+  }
+
+  private void dominators(int first, int end) {
     final IntArray idom = above;
-    idom.set(0, 0);
-    for (int v = 1; v <= count; v++) {
+    for (int v = first; v < end; v++) {
       int candidate = parent.get(v);
       int semi = start.get(v);
       while (candidate > semi) {
@@ -89,7 +126,6 @@ final class SemiNca {
       }
       idom.set(v, candidate);
     }
-    return idom;
   }
 
   /** The least label on the tree path from {@code from} up to, not including, what is below v. */

@@ -3,6 +3,7 @@ package lipsanon.graph;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 
 /**
  * Counts and sizes by type. The retained figure of a type is the sum over those of its objects that
@@ -68,17 +69,22 @@ public final class TypeTotals {
   private boolean[] simpleSums(ObjectGraph graph, Dominators dominators, IntArray shallow) {
     boolean[] hasInner = new boolean[count.length];
     IntArray numbers = dominators.numbers();
-    for (int n = 0; n < graph.count; n++) {
-      int t = graph.type.get(n);
-      int number = numbers.get(n);
-      count[t]++;
-      this.shallow[t] += Integer.toUnsignedLong(shallow.get(n));
-      if (number == 0) {
-        unretained[t]++;
-      } else if (number > 0) {
-        hasInner[t] = true;
-      }
-    }
+    Steps.up(
+        0,
+        graph.count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            int t = graph.type.get(n);
+            int number = numbers.get(n);
+            count[t]++;
+            this.shallow[t] += Integer.toUnsignedLong(shallow.get(n));
+            if (number == 0) {
+              unretained[t]++;
+            } else if (number > 0) {
+              hasInner[t] = true;
+            }
+          }
+        });
     return hasInner;
   }
 
@@ -94,38 +100,55 @@ public final class TypeTotals {
     IntArray numbers = dominators.numbers();
     // by number: how many inner nodes it dominates, itself included
     IntArray size = space.ints(inner + 1);
-    for (int i = inner; i > 0; i--) {
-      size.set(i, size.get(i) + 1);
-      int above = idom.get(i);
-      size.set(above, size.get(above) + size.get(i));
-    }
+    Steps.down(
+        1,
+        inner + 1,
+        (from, to) -> {
+          for (int i = to - 1; i >= from; i--) {
+            size.set(i, size.get(i) + 1);
+            int above = idom.get(i);
+            size.set(above, size.get(above) + size.get(i));
+          }
+        });
     // by number: its place in the preorder; while going on, where its next child goes
     IntArray next = space.ints(inner + 1);
     IntArray byPlace = space.ints(inner + 1);
-    for (int i = 1; i <= inner; i++) {
-      int above = idom.get(i);
-      int place = next.get(above);
-      next.set(above, place + size.get(i));
-      byPlace.set(place, i);
-      next.set(i, place + 1);
-    }
+    Steps.up(
+        1,
+        inner + 1,
+        (from, to) -> {
+          for (int i = from; i < to; i++) {
+            int above = idom.get(i);
+            int place = next.get(above);
+            next.set(above, place + size.get(i));
+            byPlace.set(place, i);
+            next.set(i, place + 1);
+          }
+        });
     LeafGroups leaves = LeafGroups.of(graph, numbers, hasInner, inner, space, shallow, retained);
     int[] reach = new int[count.length];
-    for (int place = 0; place < inner; place++) {
-      int i = byPlace.get(place);
-      int t = graph.type.get(dominators.nodes().get(i));
-      if (place >= reach[t]) {
-        reach[t] = place + size.get(i);
-        retained[t] += innerRetained.get(i);
-      }
-      for (int k = leaves.begin(i); k < leaves.end(i); k++) {
-        int leaf = leaves.node(k);
-        int leafType = graph.type.get(leaf);
-        if (place >= reach[leafType]) {
-          retained[leafType] += Integer.toUnsignedLong(shallow.get(leaf));
-        }
-      }
-    }
+    IntArray nodes = dominators.nodes();
+    Steps.up(
+        0,
+        inner,
+        (from, to) -> {
+          for (int place = from; place < to; place++) {
+            int i = byPlace.get(place);
+            int t = graph.type.get(nodes.get(i));
+            if (place >= reach[t]) {
+              reach[t] = place + size.get(i);
+              retained[t] += innerRetained.get(i);
+            }
+            int end = leaves.end(i);
+            for (int k = leaves.begin(i); k < end; k++) {
+              int leaf = leaves.node(k);
+              int leafType = graph.type.get(leaf);
+              if (place >= reach[leafType]) {
+                retained[leafType] += Integer.toUnsignedLong(shallow.get(leaf));
+              }
+            }
+          }
+        });
   }
 
   /** Leaves whose type also has inner nodes, grouped by the number of their dominator. */
@@ -139,31 +162,39 @@ public final class TypeTotals {
         IntArray shallow,
         long[] retained) {
       IntArray start = space.ints(inner + 2);
-      int grouped = 0;
-      for (int n = 0; n < graph.count; n++) {
-        int number = numbers.get(n);
-        if (number < 0) {
-          int t = graph.type.get(n);
-          if (number == ~0 || !hasInner[t]) {
-            retained[t] += Integer.toUnsignedLong(shallow.get(n));
-          } else {
-            start.set(~number + 1, start.get(~number + 1) + 1);
-            grouped++;
-          }
-        }
-      }
+      Steps.up(
+          0,
+          graph.count,
+          (from, to) -> {
+            for (int n = from; n < to; n++) {
+              int number = numbers.get(n);
+              if (number < 0) {
+                int t = graph.type.get(n);
+                if (number == ~0 || !hasInner[t]) {
+                  retained[t] += Integer.toUnsignedLong(shallow.get(n));
+                } else {
+                  start.set(~number + 1, start.get(~number + 1) + 1);
+                }
+              }
+            }
+          });
       for (int i = 1; i < inner + 2; i++) {
         start.set(i, start.get(i) + start.get(i - 1));
       }
-      IntArray leaves = space.ints(Math.max(1, grouped));
-      for (int n = 0; n < graph.count && grouped > 0; n++) {
-        int number = numbers.get(n);
-        if (number < 0 && number != ~0 && hasInner[graph.type.get(n)]) {
-          int at = start.get(~number);
-          start.set(~number, at + 1);
-          leaves.set(at, n);
-        }
-      }
+      IntArray leaves = space.ints(Math.max(1, start.get(inner + 1)));
+      Steps.up(
+          0,
+          graph.count,
+          (from, to) -> {
+            for (int n = from; n < to; n++) {
+              int number = numbers.get(n);
+              if (number < 0 && number != ~0 && hasInner[graph.type.get(n)]) {
+                int at = start.get(~number);
+                start.set(~number, at + 1);
+                leaves.set(at, n);
+              }
+            }
+          });
       return new LeafGroups(start, leaves);
     }
 

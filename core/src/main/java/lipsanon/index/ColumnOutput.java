@@ -56,11 +56,31 @@ final class ColumnOutput implements Closeable {
     buffer.putLong(value);
   }
 
-  void putByte(int value) throws IOException {
-    if (!buffer.hasRemaining()) {
-      flush();
+  /** The first {@code count} of the values. */
+  void putLongs(long[] values, int count) throws IOException {
+    for (int done = 0; done < count; ) {
+      int room = buffer.remaining() / Long.BYTES;
+      if (room == 0) {
+        flush();
+        room = buffer.remaining() / Long.BYTES;
+      }
+      int now = Math.min(room, count - done);
+      buffer.asLongBuffer().put(values, done, now);
+      buffer.position(buffer.position() + now * Long.BYTES);
+      done += now;
     }
-    buffer.put((byte) value);
+  }
+
+  /** The first {@code count} of the bytes. */
+  void putBytes(byte[] bytes, int count) throws IOException {
+    for (int done = 0; done < count; ) {
+      if (!buffer.hasRemaining()) {
+        flush();
+      }
+      int now = Math.min(buffer.remaining(), count - done);
+      buffer.put(bytes, done, now);
+      done += now;
+    }
   }
 
   /** Writes the footer and brings the file to the disk. */

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 import java.util.SplittableRandom;
 import java.util.concurrent.Callable;
@@ -11,6 +12,7 @@ import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 import lipsanon.graph.Dominators;
 import lipsanon.graph.Inbound;
 import lipsanon.graph.ObjectGraph;
@@ -25,6 +27,9 @@ import lipsanon.io.Progress;
  * dominators, the other turns references round and writes what is known already.
  */
 final class IndexBuilder {
+  /** So many values are handed over at once. */
+  private static final int CHUNK = 1 << 13;
+
   private final SnapshotContent content;
   private final ObjectGraph original;
   private final Space space;
@@ -50,7 +55,7 @@ final class IndexBuilder {
   }
 
   private void run(Identity identity) throws Exception {
-    // the places take 8 bytes an object, which the graph needs more urgently
+    // first, so that the memory of the places serves the numbering
     Workers.Task<Void> places = Workers.start("lipsanon-places", this::writePositions);
     Reachability.Result reached;
     try {
@@ -58,7 +63,7 @@ final class IndexBuilder {
     } finally {
       places.join();
     }
-    content.positions().release();
+    space.release(content.positions());
     ObjectGraph graph = reached.graph();
     Workers.Task<Void> side =
         Workers.start(
@@ -104,13 +109,20 @@ final class IndexBuilder {
 
   private Void writePositions() throws IOException {
     try (PackedWriter out = column(IndexFiles.POSITION)) {
-      LongArray positions = content.positions();
-      for (int n = 0; n < original.count; n++) {
-        out.add(positions.get(n) - 1);
+      for (int n = 0, size; n < original.count; n += size) {
+        size = Math.min(CHUNK, original.count - n);
+        addPositions(n, n + size, out);
       }
       out.finish();
     }
     return null;
+  }
+
+  private void addPositions(int from, int to, PackedWriter out) throws IOException {
+    LongArray positions = content.positions();
+    for (int n = from; n < to; n++) {
+      out.add(positions.get(n) - 1);
+    }
   }
 
   private PackedWriter column(IndexFiles file) throws IOException {
@@ -135,19 +147,8 @@ final class IndexBuilder {
     }
     writeInts(IndexFiles.TYPE, original.type);
     writeInts(IndexFiles.DEPTH, reached.depth());
-    try (PackedWriter out = column(IndexFiles.SHALLOW)) {
-      IntArray shallow = content.shallow();
-      for (int n = 0; n < original.count; n++) {
-        out.add(Integer.toUnsignedLong(shallow.get(n)));
-      }
-      out.finish();
-    }
-    try (PackedWriter out = column(IndexFiles.STRENGTH)) {
-      for (int n = 0; n < original.count; n++) {
-        out.add(reached.strength(n).ordinal());
-      }
-      out.finish();
-    }
+    writeShallow(content.shallow());
+    writeStrength(reached);
   }
 
   /**
@@ -200,9 +201,54 @@ final class IndexBuilder {
   }
 
   private void writeInts(IndexFiles file, IntArray values) throws IOException {
+    int[] some = new int[CHUNK];
     try (PackedWriter out = column(file)) {
-      for (int n = 0; n < original.count; n++) {
-        out.add(values.get(n));
+      for (int n = 0, size; n < original.count; n += size) {
+        size = Math.min(CHUNK, original.count - n);
+        values.copyTo(n, some, size);
+        out.addInts(some, size);
+      }
+      out.finish();
+    }
+  }
+
+  private void writeShallow(IntArray shallow) throws IOException {
+    int[] some = new int[CHUNK];
+    try (PackedWriter out = column(IndexFiles.SHALLOW)) {
+      for (int n = 0, size; n < original.count; n += size) {
+        size = Math.min(CHUNK, original.count - n);
+        shallow.copyTo(n, some, size);
+        int all = 0;
+        for (int i = 0; i < size; i++) {
+          all |= some[i];
+        }
+        if (all >= 0) {
+          out.addInts(some, size);
+        } else {
+          for (int i = 0; i < size; i++) {
+            out.add(Integer.toUnsignedLong(some[i]));
+          }
+        }
+      }
+      out.finish();
+    }
+  }
+
+  private void writeStrength(Reachability.Result reached) throws IOException {
+    int[] some = new int[CHUNK];
+    boolean ranked = !reached.soft().isEmpty() || !reached.finalizer().isEmpty();
+    try (PackedWriter out = column(IndexFiles.STRENGTH)) {
+      for (int n = 0, size; n < original.count; n += size) {
+        size = Math.min(CHUNK, original.count - n);
+        reached.depth().copyTo(n, some, size);
+        for (int i = 0; i < size; i++) {
+          // nearly always nothing but the depth has to be looked at
+          some[i] =
+              ranked
+                  ? reached.strength(n + i).ordinal()
+                  : some[i] == 0 ? Strength.UNRETAINED.ordinal() : Strength.STRONG.ordinal();
+        }
+        out.addInts(some, size);
       }
       out.finish();
     }
@@ -212,48 +258,68 @@ final class IndexBuilder {
     Inbound inbound = Inbound.of(graph, space);
     references = inbound.count();
     int[] list = new int[64];
+    int count = graph.count;
     try (ListColumn.Writer out =
         new ListColumn.Writer(
             folder.resolve(IndexFiles.INBOUND_END.file(build)),
             folder.resolve(IndexFiles.INBOUND.file(build)),
             build,
             graph.count)) {
-      for (int n = 0; n < graph.count; n++) {
-        int begin = inbound.begin(n);
-        int size = inbound.end(n) - begin;
-        if (size > list.length) {
-          list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
-        }
-        boolean ascending = true;
-        for (int i = 0; i < size; i++) {
-          list[i] = inbound.source(begin + i);
-          ascending &= i == 0 || list[i] >= list[i - 1];
-        }
-        if (!ascending) {
-          Arrays.sort(list, 0, size);
-        }
-        out.add(list, size);
+      for (int n = 0, size; n < count; n += size) {
+        size = Math.min(CHUNK, count - n);
+        list = addInbound(n, n + size, inbound, list, out);
       }
       out.finish();
     }
+    inbound.release(space);
+  }
+
+  /** Adds the lists of some nodes; takes an array for them and returns it or a longer one. */
+  private static int[] addInbound(
+      int from, int to, Inbound inbound, int[] spare, ListColumn.Writer out) throws IOException {
+    int[] list = spare;
+    for (int n = from; n < to; n++) {
+      int begin = inbound.begin(n);
+      int size = inbound.end(n) - begin;
+      if (size > list.length) {
+        list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
+      }
+      boolean ascending = true;
+      for (int i = 0; i < size; i++) {
+        list[i] = inbound.source(begin + i);
+        ascending &= i == 0 || list[i] >= list[i - 1];
+      }
+      if (!ascending) {
+        Arrays.sort(list, 0, size);
+      }
+      out.add(list, size);
+    }
+    return list;
   }
 
   private void writeDominators(int count, Dominators dominators, LongArray innerRetained)
       throws IOException {
     IntArray shallow = content.shallow();
     IntList top = new IntList();
-    long large = (long) (PileCounter.LARGE * innerRetained.get(0));
+    BitSet large =
+        atLeast(dominators, innerRetained, (long) (PileCounter.LARGE * innerRetained.get(0)));
+    int[] some = new int[CHUNK];
     try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
-      for (int n = 0; n < count; n++) {
-        int number = dominators.dominatorNumber(n);
-        int above = number == 0 ? -1 : dominators.node(number);
-        if (above < 0 && dominators.isRetained(n)) {
-          top.add(n);
+      for (int from = 0, size; from < count; from += size) {
+        size = Math.min(CHUNK, count - from);
+        dominatorsOf(from, size, dominators, some);
+        for (int i = 0; i < size; i++) {
+          int n = from + i;
+          int above = some[i];
+          some[i] = above < 0 ? 0 : n - above;
+          if (above < 0 && dominators.isRetained(n)) {
+            top.add(n);
+          } else if (above >= 0 && large.get(above)) {
+            long retained = dominators.retained(n, innerRetained, shallow);
+            piles.add(above, original.type.get(n), n, retained);
+          }
         }
-        out.add(above < 0 ? 0 : n - above);
-        if (above >= 0 && innerRetained.get(number) >= large) {
-          piles.add(above, original.type.get(n), n, dominators.retained(n, innerRetained, shallow));
-        }
+        out.addInts(some, size);
       }
       out.finish();
     }
@@ -266,14 +332,50 @@ final class IndexBuilder {
     }
   }
 
+  private static void dominatorsOf(int from, int size, Dominators dominators, int[] above) {
+    for (int i = 0; i < size; i++) {
+      above[i] = dominators.dominator(from + i);
+    }
+  }
+
+  /** The inner nodes that retain so much: a bit is nearer than the size itself. */
+  private static BitSet atLeast(Dominators dominators, LongArray innerRetained, long units) {
+    BitSet large = new BitSet();
+    Steps.up(
+        1,
+        innerRetained.length(),
+        (from, to) -> {
+          for (int number = from; number < to; number++) {
+            if (innerRetained.get(number) >= units) {
+              large.set(dominators.node(number));
+            }
+          }
+        });
+    return large;
+  }
+
   private void writeRetained(
       int count, Dominators dominators, LongArray innerRetained, IntArray shallow)
       throws IOException {
     try (PackedWriter out = column(IndexFiles.RETAINED)) {
-      for (int n = 0; n < count; n++) {
-        out.add(dominators.retained(n, innerRetained, shallow));
+      for (int n = 0, size; n < count; n += size) {
+        size = Math.min(CHUNK, count - n);
+        addRetained(n, n + size, dominators, innerRetained, shallow, out);
       }
       out.finish();
+    }
+  }
+
+  private static void addRetained(
+      int from,
+      int to,
+      Dominators dominators,
+      LongArray innerRetained,
+      IntArray shallow,
+      PackedWriter out)
+      throws IOException {
+    for (int n = from; n < to; n++) {
+      out.add(dominators.retained(n, innerRetained, shallow));
     }
   }
 
@@ -337,7 +439,7 @@ final class IndexBuilder {
     return deepest;
   }
 
-  private long bytes(java.util.BitSet nodes) {
+  private long bytes(BitSet nodes) {
     long sum = 0;
     for (int n = nodes.nextSetBit(0); n >= 0; n = nodes.nextSetBit(n + 1)) {
       sum += Integer.toUnsignedLong(content.shallow().get(n));

@@ -59,10 +59,15 @@ public final class ListColumn {
 
   /** Writes such a column. */
   static final class Writer implements AutoCloseable {
+    /** Bytes that a difference takes at most: 33 bits. */
+    private static final int LONGEST = 5;
+
     private final PackedWriter ends;
     private final ColumnOutput bytes;
     private int node;
-    private long written;
+    private final byte[] ready = new byte[1 << 16];
+    private int readySize;
+    private long flushed;
 
     Writer(Path ends, Path bytes, long build, long count) throws IOException {
       this.ends = new PackedWriter(ends, build, count);
@@ -80,19 +85,27 @@ public final class ListColumn {
           continue;
         }
         previous = list[i];
+        if (LONGEST > ready.length - readySize) {
+          flushReady();
+        }
         while (difference > 0x7f) {
-          bytes.putByte((int) difference | 0x80);
-          written++;
+          ready[readySize++] = (byte) (difference | 0x80);
           difference >>>= 7;
         }
-        bytes.putByte((int) difference);
-        written++;
+        ready[readySize++] = (byte) difference;
       }
-      ends.add(written);
+      ends.add(flushed + readySize);
       node++;
     }
 
+    private void flushReady() throws IOException {
+      bytes.putBytes(ready, readySize);
+      flushed += readySize;
+      readySize = 0;
+    }
+
     void finish() throws IOException {
+      flushReady();
       ends.finish();
       bytes.finish(bytes.position());
     }

@@ -10,6 +10,11 @@ final class PackedWriter implements Closeable {
   private final ColumnOutput out;
   private final long count;
   private final long[] block = new long[ColumnFormat.BLOCK];
+
+  /** Packed words on their way out. */
+  private final long[] ready = new long[1 << 12];
+
+  private int readySize;
   private long[] directory = new long[1024];
   private int directorySize;
   private int filled;
@@ -29,9 +34,36 @@ final class PackedWriter implements Closeable {
     }
   }
 
+  /** Adds the first {@code count} of the values: several times as fast as one by one. */
+  void addInts(int[] values, int count) throws IOException {
+    int at = 0;
+    while (at < count) {
+      if (filled == 0 && count - at >= ColumnFormat.BLOCK) {
+        intBlock(values, at);
+        at += ColumnFormat.BLOCK;
+      } else {
+        add(values[at++]);
+      }
+    }
+  }
+
+  private void intBlock(int[] values, int from) throws IOException {
+    final long[] block = this.block;
+    int least = values[from];
+    int greatest = least;
+    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
+      least = Math.min(least, values[i]);
+      greatest = Math.max(greatest, values[i]);
+    }
+    for (int i = 0; i < ColumnFormat.BLOCK; i++) {
+      block[i] = values[from + i];
+    }
+    filled = ColumnFormat.BLOCK;
+    endBlock(least, greatest);
+  }
+
   private void flushBlock() throws IOException {
     final long[] values = block;
-    added += filled;
     long least = values[0];
     long greatest = values[0];
     for (int i = 1; i < filled; i++) {
@@ -39,6 +71,11 @@ final class PackedWriter implements Closeable {
       greatest = Math.max(greatest, values[i]);
     }
     Arrays.fill(values, filled, ColumnFormat.BLOCK, least);
+    endBlock(least, greatest);
+  }
+
+  private void endBlock(long least, long greatest) throws IOException {
+    added += filled;
     // the difference is right as an unsigned number even if it overflows
     int width = Long.SIZE - Long.numberOfLeadingZeros(greatest - least);
     if (directorySize == directory.length) {
@@ -47,7 +84,7 @@ final class PackedWriter implements Closeable {
     directory[directorySize++] = least;
     directory[directorySize++] = words << ColumnFormat.WIDTH_BITS | width;
     words += width;
-    pack(values, least, width);
+    pack(block, least, width);
     filled = 0;
   }
 
@@ -55,6 +92,12 @@ final class PackedWriter implements Closeable {
     if (width == 0) {
       return;
     }
+    if (readySize + width > ready.length) {
+      flushReady();
+    }
+    final long[] target = ready;
+    int at = readySize;
+    readySize += width;
     long word = 0;
     int used = 0;
     for (int i = 0; i < ColumnFormat.BLOCK; i++) {
@@ -62,11 +105,16 @@ final class PackedWriter implements Closeable {
       word |= value << used;
       used += width;
       if (used >= Long.SIZE) {
-        out.putLong(word);
+        target[at++] = word;
         used -= Long.SIZE;
         word = used == 0 ? 0 : value >>> (width - used);
       }
     }
+  }
+
+  private void flushReady() throws IOException {
+    out.putLongs(ready, readySize);
+    readySize = 0;
   }
 
   /** Completes the file; the column is not readable without. */
@@ -77,10 +125,9 @@ final class PackedWriter implements Closeable {
     if (added != count) {
       throw new IllegalStateException("added " + added + " values of " + count);
     }
+    flushReady();
     long at = out.position();
-    for (int i = 0; i < directorySize; i++) {
-      out.putLong(directory[i]);
-    }
+    out.putLongs(directory, directorySize);
     out.finish(at);
   }
 

@@ -115,6 +115,39 @@ public final class Window {
     }
   }
 
+  /**
+   * The bytes in memory, for loops that read them by place: valid from {@link #begin} to {@link
+   * #limit} until the window moves.
+   */
+  public byte[] bytes() {
+    return bytes;
+  }
+
+  /** Where the next byte stands in {@link #bytes}. */
+  public int begin() {
+    return at;
+  }
+
+  /** Where the bytes in memory end in {@link #bytes}. */
+  public int limit() {
+    return limit;
+  }
+
+  /** Goes on at a place in {@link #bytes}, at most its limit. */
+  public void goTo(int place) {
+    at = place;
+  }
+
+  /** Eight bytes at a place. */
+  public static long longAt(byte[] bytes, int place) {
+    return (long) LONG.get(bytes, place);
+  }
+
+  /** Four bytes at a place. */
+  public static int intAt(byte[] bytes, int place) {
+    return (int) INT.get(bytes, place);
+  }
+
   /** The next byte, 0 to 255. */
   public int u1() {
     return bytes[at++] & 0xff;

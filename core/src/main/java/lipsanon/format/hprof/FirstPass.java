@@ -36,12 +36,17 @@ final class FirstPass extends HeapRecords {
   }
 
   @Override
-  void instance(long position, long id, long classId, int length) {
+  void instance(long position, long id, long classId, byte[] bytes, int at, int length) {
     add(id);
   }
 
   @Override
-  void objectArray(long position, long id, long classId, int count) throws IOException {
+  void objectArray(long position, long id, long classId, byte[] bytes, int at, int count) {
+    add(id);
+  }
+
+  @Override
+  void largeArray(long position, long id, long classId, int count) throws IOException {
     // first, since a record that is cut off must not count
     window.skip((long) count * idSize);
     add(id);

@@ -24,11 +24,16 @@ abstract class HeapRecords {
   /** A class; the window stands behind the record's identifier and must be left at its end. */
   abstract void classDump(long position, long id) throws IOException;
 
-  /** An instance; the window stands at its {@code length} field bytes and must be left there. */
-  abstract void instance(long position, long id, long classId, int length) throws IOException;
+  /** An instance; its {@code length} field bytes stand in memory from {@code at} on. */
+  abstract void instance(long position, long id, long classId, byte[] bytes, int at, int length)
+      throws IOException;
+
+  /** An array whose elements stand in memory from {@code at} on. */
+  abstract void objectArray(long position, long id, long classId, byte[] bytes, int at, int count)
+      throws IOException;
 
   /** An array; the window stands at its elements and must be left at their end. */
-  abstract void objectArray(long position, long id, long classId, int count) throws IOException;
+  abstract void largeArray(long position, long id, long classId, int count) throws IOException;
 
   /** An array of primitives. */
   abstract void primitiveArray(long position, long id, int type, int count) throws IOException;
@@ -44,8 +49,11 @@ abstract class HeapRecords {
     long at = segment.begin();
     try {
       while (window.remaining() > 0) {
+        window.goTo(inMemory(window.bytes(), window.begin(), window.limit()));
         at = window.position();
-        one(at);
+        if (window.remaining() > 0) {
+          one(at);
+        }
       }
     } catch (TruncatedInputException e) {
       if (cut) {
@@ -57,6 +65,54 @@ abstract class HeapRecords {
     return cut ? window.position() : -1;
   }
 
+  /**
+   * Takes objects that stand wholly in memory, one after another, without a look at the window:
+   * nearly all of a heap.
+   *
+   * @return where the first record stands that is something else, or not whole
+   */
+  private int inMemory(byte[] bytes, int from, int limit) throws IOException {
+    final long base = window.position() - from;
+    final int idSize = this.idSize;
+    final int header = 9 + 2 * idSize;
+    int at = from;
+    while (limit - at >= header + 1) {
+      long id = idAt(bytes, at + 1);
+      long next;
+      int tag = bytes[at];
+      if (tag == HprofFormat.INSTANCE) {
+        int length = Window.intAt(bytes, at + 5 + 2 * idSize);
+        next = (long) at + header + length;
+        if (length < 0 || next > limit) {
+          break;
+        }
+        long classId = idAt(bytes, at + 5 + idSize);
+        instance(base + at, id, classId, bytes, at + header, length);
+      } else if (tag == HprofFormat.PRIMITIVE_ARRAY) {
+        int count = Window.intAt(bytes, at + 5 + idSize);
+        int type = bytes[at + header - idSize];
+        next = (long) at + header + 1 - idSize + (long) count * HprofFormat.bytes(type, idSize);
+        if (count < 0 || next > limit || type < HprofFormat.BOOLEAN || type > HprofFormat.LONG) {
+          break;
+        }
+        primitiveArray(base + at, id, type, count);
+      } else if (tag == HprofFormat.OBJECT_ARRAY) {
+        int count = Window.intAt(bytes, at + 5 + idSize);
+        next = at + header + (long) count * idSize;
+        if (count < 0 || next > limit) {
+          break;
+        }
+        long classId = idAt(bytes, at + 9 + idSize);
+        objectArray(base + at, id, classId, bytes, at + header, count);
+      } else {
+        break;
+      }
+      at = (int) next;
+    }
+    return at;
+  }
+
+  /** Any record. */
   private void one(long at) throws IOException {
     final Window w = window;
     w.need(1);
@@ -71,7 +127,8 @@ abstract class HeapRecords {
         if (length < 0 || length > w.remaining()) {
           throw tooLong(at, length & 0xffffffffL);
         }
-        instance(at, id, classId, length);
+        w.need(length);
+        instance(at, id, classId, w.bytes(), w.begin(), length);
         w.skip(length);
       }
       case HprofFormat.OBJECT_ARRAY -> {
@@ -83,7 +140,7 @@ abstract class HeapRecords {
         if (count < 0 || (long) count * idSize > w.remaining()) {
           throw tooLong(at, (count & 0xffffffffL) * idSize);
         }
-        objectArray(at, id, classId, count);
+        largeArray(at, id, classId, count);
       }
       case HprofFormat.PRIMITIVE_ARRAY -> {
         w.need(9 + idSize);
@@ -146,8 +203,10 @@ abstract class HeapRecords {
     return idSize == 8 ? window.i8() : window.u4();
   }
 
-  /** An identifier among the bytes ahead. */
-  final long peekId(int offset) {
-    return idSize == 8 ? window.peekLong(offset) : window.peekUnsignedInt(offset);
+  /** An identifier at a place. */
+  final long idAt(byte[] bytes, int place) {
+    return idSize == 8
+        ? Window.longAt(bytes, place)
+        : Integer.toUnsignedLong(Window.intAt(bytes, place));
   }
 }

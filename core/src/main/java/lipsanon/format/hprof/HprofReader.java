@@ -18,6 +18,7 @@ import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
+import lipsanon.array.Steps;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -94,7 +95,7 @@ public final class HprofReader {
     }
     IntArray type = space.ints(count);
     IntArray length = space.ints(count);
-    LongArray position = space.longs(count);
+    LongArray position = space.longs(count, source.size() + 1);
     IntArray firstEdge = space.ints(count);
     IntPages edges = new IntPages(space);
     SpecialEdges special =
@@ -276,11 +277,16 @@ public final class HprofReader {
     }
     IntList toClass = new IntList();
     toClass.add(addresses.rank(cls.id()));
-    for (int n = 0; n < graph.count; n++) {
-      if (graph.type.get(n) == types.classType() && !dumped.contains(n)) {
-        graph.addEdges(n, toClass);
-      }
-    }
+    Steps.up(
+        0,
+        graph.count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            if (graph.type.get(n) == types.classType() && !dumped.contains(n)) {
+              graph.addEdges(n, toClass);
+            }
+          }
+        });
   }
 
   private List<TypeInfo> typeInfos() throws IOException {

@@ -116,19 +116,27 @@ final class RankBitmap extends Addresses {
   void forEach(int part, int parts, Sink sink) throws IOException {
     int from = (int) ((long) pages.length * part / parts);
     int to = (int) ((long) pages.length * (part + 1) / parts);
-    for (int slot = from; slot < pages.length; slot++) {
-      long base = pages[slot] << AddressCollector.PAGE_SHIFT;
-      for (int w = 0; w < WORDS; w++) {
-        long word = words[slot * WORDS + w];
-        int rank = (int) (word >>> 32);
-        int bits = (int) word;
-        while (bits != 0) {
-          sink.address(rank++, base + (w * 32L + Integer.numberOfTrailingZeros(bits)) * 8);
-          if (slot >= to) {
-            return;
-          }
-          bits &= bits - 1;
+    for (int slot = from; slot < to; slot++) {
+      page(slot, false, sink);
+    }
+    // a page is never empty
+    if (to < pages.length) {
+      page(to, true, sink);
+    }
+  }
+
+  private void page(int slot, boolean firstOnly, Sink sink) throws IOException {
+    long base = pages[slot] << AddressCollector.PAGE_SHIFT;
+    for (int w = 0; w < WORDS; w++) {
+      long word = words[slot * WORDS + w];
+      int rank = (int) (word >>> 32);
+      int bits = (int) word;
+      while (bits != 0) {
+        sink.address(rank++, base + (w * 32L + Integer.numberOfTrailingZeros(bits)) * 8);
+        if (firstOnly) {
+          return;
         }
+        bits &= bits - 1;
       }
     }
   }

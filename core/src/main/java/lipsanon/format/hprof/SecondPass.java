@@ -14,13 +14,18 @@ import lipsanon.io.ByteSource;
  * order, and the first record of an identifier counts.
  */
 final class SecondPass extends HeapRecords {
+  private static final int KNOWN = 1 << 10;
+
   private final HprofTypes types;
   private final Addresses addresses;
   private final Columns columns;
   private final EdgeAppender appender;
   private final boolean firstWins;
-  private long lastClass;
-  private int lastType = -1;
+
+  /** The types of classes met of late, by some bits of the address: most objects are of a few. */
+  private final long[] knownClass = new long[KNOWN];
+
+  private final int[] knownType = new int[KNOWN];
 
   final SpecialEdges special = new SpecialEdges();
   long dangling;
@@ -73,21 +78,23 @@ final class SecondPass extends HeapRecords {
   }
 
   private int typeOf(long classId) {
-    if (classId != lastClass || lastType < 0) {
-      lastClass = classId;
-      lastType = types.ofClass(classId);
-      if (lastType < 0) {
-        lastType = types.unknownType();
-      }
+    int slot = (int) (classId >>> 3 ^ classId >>> 13) & KNOWN - 1;
+    if (knownClass[slot] == classId && classId != 0) {
+      return knownType[slot];
     }
-    if (lastType == types.unknownType()) {
+    int type = types.ofClass(classId);
+    if (type < 0) {
       missingClass++;
+      return types.unknownType();
     }
-    return lastType;
+    knownClass[slot] = classId;
+    knownType[slot] = type;
+    return type;
   }
 
   @Override
-  void instance(long position, long id, long classId, int length) throws IOException {
+  void instance(long position, long id, long classId, byte[] bytes, int at, int length)
+      throws IOException {
     int node = addresses.rank(id);
     if (!place(node, position)) {
       return;
@@ -106,14 +113,13 @@ final class SecondPass extends HeapRecords {
       columns.firstEdge.set(node, ObjectGraph.NO_EDGES);
       return;
     }
-    window.need(length);
     appender.begin(offsets.length);
     for (int offset : offsets) {
-      edge(peekId(offset));
+      edge(idAt(bytes, at + offset));
     }
     columns.firstEdge.set(node, appender.end());
     if (referent >= 0) {
-      referent(node, type, peekId(referent));
+      referent(node, type, idAt(bytes, at + referent));
     }
   }
 
@@ -146,7 +152,21 @@ final class SecondPass extends HeapRecords {
   }
 
   @Override
-  void objectArray(long position, long id, long classId, int count) throws IOException {
+  void objectArray(long position, long id, long classId, byte[] bytes, int at, int count) {
+    int node = addresses.rank(id);
+    if (place(node, position)) {
+      columns.type.set(node, typeOf(classId));
+      columns.length.set(node, count);
+      appender.begin(count);
+      for (int i = 0; i < count; i++) {
+        edge(idAt(bytes, at + i * idSize));
+      }
+      columns.firstEdge.set(node, appender.end());
+    }
+  }
+
+  @Override
+  void largeArray(long position, long id, long classId, int count) throws IOException {
     int node = addresses.rank(id);
     // a record that is cut off was not counted by the first pass either
     if ((long) count * idSize > window.remaining() || !place(node, position)) {

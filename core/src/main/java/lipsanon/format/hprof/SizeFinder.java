@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
+import lipsanon.array.Steps;
 import lipsanon.graph.Workers;
 
 /**
@@ -188,18 +189,23 @@ final class SizeFinder {
         part -> {
           int from = (int) ((long) length.length() * part / PARTS);
           int to = (int) ((long) length.length() * (part + 1) / PARTS);
-          for (int n = from; n < to; n++) {
-            int t = type.get(n);
-            long bytes;
-            if (elements[t] != 0) {
-              bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
-            } else if (t == types.classType()) {
-              bytes = mirrors.getOrDefault(n, finder.mirrorBase);
-            } else {
-              bytes = finder.size[t];
-            }
-            length.set(n, (int) (bytes >>> unitShift));
-          }
+          Steps.up(
+              from,
+              to,
+              (first, end) -> {
+                for (int n = first; n < end; n++) {
+                  int t = type.get(n);
+                  long bytes;
+                  if (elements[t] != 0) {
+                    bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
+                  } else if (t == types.classType()) {
+                    bytes = mirrors.getOrDefault(n, finder.mirrorBase);
+                  } else {
+                    bytes = finder.size[t];
+                  }
+                  length.set(n, (int) (bytes >>> unitShift));
+                }
+              });
         });
     return new Result(layout, finder.estimated);
   }

@@ -132,8 +132,8 @@ public final class V8Reader {
     type = space.ints(Math.max(1, nodeCount));
     shallow = space.ints(Math.max(1, nodeCount));
     trace = tracked() ? space.ints(Math.max(1, nodeCount)) : null;
-    ids = space.longs(Math.max(1, nodeCount));
-    positions = space.longs(Math.max(1, nodeCount));
+    ids = space.longs(Math.max(1, nodeCount), LARGEST);
+    positions = space.longs(Math.max(1, nodeCount), source.size() + 1);
     // the nodes can be read while the rest of the file is looked over for its members and names
     Workers.Task<Void> names =
         Workers.start(
@@ -151,13 +151,15 @@ public final class V8Reader {
     if (objects == 0) {
       throw new UnsupportedInputException(source.name(), "holds no objects");
     }
-    edgePositions = space.longs(objects);
+    edgePositions = space.longs(objects, source.size());
     IntArray firstEdge = space.ints(objects);
     IntPages edges = new IntPages(space);
     SpecialEdges special = new SpecialEdges();
     List<RootInfo> roots = new ArrayList<>();
     readEdges(firstEdge, edges, special, roots);
     V8Locations locations = V8Locations.read(file, source, objectOf, type, closureType, nodeCount);
+    space.release(objectOf);
+    space.release(edgeCounts);
     V8Layout layout =
         new V8Layout(
             meta,
