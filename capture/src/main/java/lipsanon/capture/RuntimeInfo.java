@@ -34,6 +34,9 @@ public record RuntimeInfo(
   /** What {@link #access} says of a process whose inspector is closed. */
   public static final String CLOSED = "inspector closed";
 
+  /** What {@link #access} says of a process whose inspector listens and does not answer. */
+  public static final String SILENT = "not answering (stopped or busy?)";
+
   /** Whether it can be looked into. */
   public boolean accessible() {
     return access.equals("yes");

@@ -16,6 +16,7 @@ import java.util.concurrent.CompletionStage;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
 import lipsanon.capture.CaptureException;
+import lipsanon.capture.CaptureProgress;
 
 /**
  * A connection to an inspector: commands and their replies as JSON over a WebSocket. Messages that
@@ -23,7 +24,7 @@ import lipsanon.capture.CaptureException;
  */
 final class Inspector implements AutoCloseable {
   /** Without a sign of life for so long, the target is given up. */
-  private static final long SILENCE_SECONDS = 600;
+  static final Duration PATIENCE = Duration.ofSeconds(600);
 
   private static final int MOST_WAITING = 16;
   private static final ObjectMapper JSON = new ObjectMapper();
@@ -40,6 +41,8 @@ final class Inspector implements AutoCloseable {
   private final String name;
   private final WebSocket socket;
   private final Incoming incoming;
+  private final Duration patience;
+  private CaptureProgress progress = CaptureProgress.NONE;
   private int lastId;
 
   /** Hears events. */
@@ -51,10 +54,11 @@ final class Inspector implements AutoCloseable {
     void event(String method, JsonNode params) throws IOException;
   }
 
-  private Inspector(String name, WebSocket socket, Incoming incoming) {
+  private Inspector(String name, WebSocket socket, Incoming incoming, Duration patience) {
     this.name = name;
     this.socket = socket;
     this.incoming = incoming;
+    this.patience = patience;
   }
 
   /**
@@ -62,8 +66,9 @@ final class Inspector implements AutoCloseable {
    *
    * @param name what messages call the target
    * @param address its WebSocket address
+   * @param patience how long it may be silent, in whole seconds
    */
-  static Inspector connect(String name, String address) throws CaptureException {
+  static Inspector connect(String name, String address, Duration patience) throws CaptureException {
     Incoming incoming = new Incoming();
     try {
       // no Origin header: browsers refuse those that they do not know
@@ -73,7 +78,7 @@ final class Inspector implements AutoCloseable {
               .connectTimeout(Duration.ofSeconds(20))
               .buildAsync(URI.create(address), incoming)
               .join();
-      return new Inspector(name, socket, incoming);
+      return new Inspector(name, socket, incoming, patience);
     } catch (CompletionException | IllegalArgumentException e) {
       throw new CaptureException(
           name + " cannot be connected to at " + address + " (has it ended?)", e);
@@ -118,11 +123,7 @@ final class Inspector implements AutoCloseable {
       messages.add(CLOSED);
     }
 
-    /** The next message; null after too long a silence, empty once the connection has ended. */
-    String next() throws InterruptedException {
-      return poll(TimeUnit.SECONDS.toMillis(SILENCE_SECONDS));
-    }
-
+    /** The next message; null if none comes in time, empty once the connection has ended. */
     String poll(long millis) throws InterruptedException {
       String message = messages.poll(millis, TimeUnit.MILLISECONDS);
       if (CLOSED.equals(message)) {
@@ -159,6 +160,11 @@ final class Inspector implements AutoCloseable {
         throw new CaptureException("interrupted", e);
       }
     }
+  }
+
+  /** Has silences told, once a second. */
+  void report(CaptureProgress hears) {
+    progress = hears;
   }
 
   /** An empty object, for parameters. */
@@ -210,9 +216,14 @@ final class Inspector implements AutoCloseable {
 
   private JsonNode receive() throws CaptureException {
     try {
-      String text = incoming.next();
-      if (text == null) {
-        throw new CaptureException(name + " has been silent for " + SILENCE_SECONDS + " s");
+      String text = incoming.poll(1000);
+      for (int seconds = 1; text == null; seconds++) {
+        if (seconds >= patience.toSeconds()) {
+          throw new CaptureException(
+              name + " has not answered for " + seconds + " s (is it stopped, or that busy?)");
+        }
+        progress.at("the target has been silent for " + seconds + " s", 0, 0);
+        text = incoming.poll(1000);
       }
       if (text.isEmpty()) {
         throw vanished(null);

@@ -6,8 +6,10 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
+import java.net.http.HttpConnectTimeoutException;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.net.http.HttpTimeoutException;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -61,14 +63,14 @@ public final class Inspectors {
     return found;
   }
 
-  /** The address of a process's inspector, or "" if something else or nothing answers there. */
-  static String addressAt(int port) {
-    try {
-      JsonNode list = get("127.0.0.1:" + port, "/json/list", Duration.ofSeconds(3));
-      return list.path(0).path("webSocketDebuggerUrl").asText("");
-    } catch (CaptureException e) {
-      return "";
-    }
+  /**
+   * The address of a process's inspector, or "" if it gives none.
+   *
+   * @throws CaptureException if something else or nothing answers there
+   */
+  static String addressAt(int port, Duration patience) throws CaptureException {
+    JsonNode list = get("127.0.0.1:" + port, "/json/list", patience);
+    return list.path(0).path("webSocketDebuggerUrl").asText("");
   }
 
   private static JsonNode get(String at, String path, Duration patience) throws CaptureException {
@@ -93,14 +95,28 @@ public final class Inspectors {
       throw new CaptureException("interrupted", e);
     } catch (CaptureException e) {
       throw e;
-    } catch (IOException | IllegalArgumentException e) {
+    } catch (HttpConnectTimeoutException e) {
+      throw nobody(at, e);
+    } catch (HttpTimeoutException e) {
       throw new CaptureException(
-          "no debugging port answers at "
+          "what listens at "
               + at
-              + " (start the browser with --remote-debugging-port=PORT, or Node.js with"
-              + " --inspect=HOST:PORT)",
+              + " has not answered for "
+              + patience.toSeconds()
+              + " s (is the program stopped, or is it no debugging port?)",
           e);
+    } catch (IOException | IllegalArgumentException e) {
+      throw nobody(at, e);
     }
+  }
+
+  private static CaptureException nobody(String at, Exception e) {
+    return new CaptureException(
+        "no debugging port answers at "
+            + at
+            + " (start the browser with --remote-debugging-port=PORT, or Node.js with"
+            + " --inspect=HOST:PORT)",
+        e);
   }
 
   private static CaptureException other(String at) {

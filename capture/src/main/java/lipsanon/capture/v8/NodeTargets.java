@@ -1,8 +1,10 @@
 package lipsanon.capture.v8;
 
 import java.io.IOException;
+import java.net.http.HttpTimeoutException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -29,6 +31,9 @@ public final class NodeTargets {
       Pattern.compile("--inspect(?:-brk|-wait|-port)?(?:=(?:.*:)?([0-9]+))?(?=\\s|$)");
   private static final Pattern SOCKET = Pattern.compile("socket:\\[([0-9]+)\\]");
   private static final long PATIENCE_SECONDS = 15;
+
+  /** An inspector has a thread of its own: unless the process is stopped, it answers at once. */
+  private static final Duration ANSWER = Duration.ofSeconds(3);
 
   private NodeTargets() {}
 
@@ -70,8 +75,14 @@ public final class NodeTargets {
     Set<Integer> likely = likely(process, command);
     for (int port : ports) {
       if (address.isEmpty() && (likely.contains(port) || likely.contains(0))) {
-        address = Inspectors.addressAt(port);
-        access = address.isEmpty() ? access : "yes";
+        try {
+          address = Inspectors.addressAt(port, ANSWER);
+          access = address.isEmpty() ? access : "yes";
+        } catch (CaptureException e) {
+          // a stopped or busy process listens, but does not answer
+          boolean silent = e.getCause() instanceof HttpTimeoutException;
+          access = silent ? RuntimeInfo.SILENT : access;
+        }
       }
     }
     return info(pid, command, process, access, address);

@@ -11,6 +11,7 @@ import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.UUID;
@@ -43,8 +44,13 @@ public final class V8Capture implements LiveRuntime {
 
   /** Connects to a runtime that has an inspector. */
   public static V8Capture connect(RuntimeInfo info) throws CaptureException {
+    return connect(info, Inspector.PATIENCE);
+  }
+
+  /** Connects to a runtime that may be silent for so long. */
+  static V8Capture connect(RuntimeInfo info, Duration patience) throws CaptureException {
     String name = info.pid() >= 0 ? "process " + info.pid() : info.kind() + " " + info.program();
-    return new V8Capture(Inspector.connect(name, info.address()));
+    return new V8Capture(Inspector.connect(name, info.address(), patience));
   }
 
   Inspector inspector() {
@@ -69,6 +75,7 @@ public final class V8Capture implements LiveRuntime {
     }
     Destination destination = Destination.of(options);
     long start = System.nanoTime();
+    inspector.report(progress);
     progress.at("collecting garbage", 0, 0);
     long before = heapUsed();
     collect();
@@ -93,6 +100,7 @@ public final class V8Capture implements LiveRuntime {
   public Recorded record(CaptureOptions options, CaptureProgress progress, Stop until)
       throws CaptureException {
     Destination destination = Destination.of(options);
+    inspector.report(progress);
     long start = System.nanoTime();
     collect();
     long before = heapUsed();
