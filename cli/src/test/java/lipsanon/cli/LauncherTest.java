@@ -39,6 +39,40 @@ class LauncherTest {
   }
 
   @Test
+  void demoOfTheNodeServiceEndsWithTheProof() throws Exception {
+    Tool.Result demo = launch("demo", "--runtime", "node");
+    assertThat(demo.code()).as(demo.both()).isZero();
+    assertThat(demo.out())
+        .contains("variable `tideBoard._events.tide` at the top level of office.js")
+        .contains("exactly 40 with every action")
+        .contains("Proved: what grew before does not grow any more.");
+    Tool.Result why = launch("why", "lipsanon-demo/leaky/3.heapsnapshot", "v8:closure", "--json");
+    assertThat(why.code()).as(why.both()).isZero();
+    Tool.Result diff =
+        launch(
+            "diff",
+            "lipsanon-demo/leaky/0-baseline.heapsnapshot",
+            "lipsanon-demo/leaky/3.heapsnapshot");
+    assertThat(diff.code()).as(diff.both()).isZero();
+    assertThat(diff.out()).contains("840");
+  }
+
+  @Test
+  void demoOfThePageEndsWithTheProof() throws Exception {
+    Tool.Result demo = launch("demo", "--runtime", "page");
+    assertThat(demo.code()).as(demo.both()).isZero();
+    assertThat(demo.out())
+        .contains("21 more VesselPanel pile up")
+        .contains("variable `departed` at the top level of board.js")
+        .contains("<div class=\"cargo\">")
+        .contains("Event listeners that became more")
+        .contains("Proved: what grew before does not grow any more.");
+    Tool.Result panels = launch("sift", "lipsanon-demo/leaky/3.heapsnapshot", "VesselPanel");
+    assertThat(panels.code()).as(panels.both()).isZero();
+    assertThat(launch("demo", "--runtime", "punt").code()).isEqualTo(2);
+  }
+
+  @Test
   void optionsOfItsOwn() throws Exception {
     assertThat(launch("--version").out()).isEqualTo("lipsanon " + Main.VERSION + "\n");
     Tool.Result wrong = launch("--memory", "lots", "--version");

@@ -55,6 +55,7 @@ final class DemoCommand extends SnapshotCommand {
             .heading("Port Merrow, a harbour office, uses more memory every day. Why?")
             .line(story()));
     GrowthAnswer growth = rehearse(false, folder.resolve("leaky"));
+    context.out().println();
     tell(
         new View()
             .heading(
