@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Map;
 
 /** Builds tiny V8 snapshots, row by row, with columns in any order. */
-final class V8Builder {
+public final class V8Builder {
   static final List<String> NODE_TYPES =
       List.of(
           "hidden",
@@ -41,7 +41,8 @@ final class V8Builder {
 
   private record Node(String type, String name, long id, long size, List<Edge> edges) {}
 
-  V8Builder() {
+  /** With the columns of Node.js. */
+  public V8Builder() {
     this(
         List.of("type", "name", "id", "self_size", "edge_count", "trace_node_id", "detachedness"),
         List.of("type", "name_or_index", "to_node"));
@@ -53,12 +54,13 @@ final class V8Builder {
   }
 
   /** Adds a node and returns its number. */
-  int node(String type, String name, long id, long size) {
+  public int node(String type, String name, long id, long size) {
     nodes.add(new Node(type, name, id, size, new ArrayList<>()));
     return nodes.size() - 1;
   }
 
-  V8Builder edge(int from, String type, Object name, int to) {
+  /** Adds an edge; its name is a text or a number. */
+  public V8Builder edge(int from, String type, Object name, int to) {
     nodes.get(from).edges().add(new Edge(type, name, to));
     return this;
   }
@@ -85,7 +87,8 @@ final class V8Builder {
     return "[" + out + "]";
   }
 
-  byte[] bytes() throws IOException {
+  /** The whole file. */
+  public byte[] bytes() throws IOException {
     StringBuilder rows = new StringBuilder();
     StringBuilder edges = new StringBuilder();
     int edgeCount = 0;
