@@ -44,6 +44,36 @@ class ColumnTest {
     }
   }
 
+  @Test
+  void intsByTheDozenAndOneByOne() throws Exception {
+    for (int seed = 0; seed < 40; seed++) {
+      Random random = new Random(seed);
+      long[] values = new long[random.nextInt(2000)];
+      Path file = folder.resolve("mixed" + seed);
+      try (PackedWriter writer = new PackedWriter(file, BUILD, values.length)) {
+        for (int done = 0; done < values.length; ) {
+          int bits = random.nextInt(33);
+          int[] some = new int[Math.min(values.length - done, random.nextInt(300))];
+          for (int i = 0; i < some.length; i++) {
+            some[i] = bits == 0 ? -5 : random.nextInt() >> 32 - bits;
+            values[done + i] = some[i];
+          }
+          if (random.nextBoolean()) {
+            // what stands behind the count does not count
+            writer.addInts(Arrays.copyOf(some, some.length + 9), some.length);
+          } else {
+            for (int value : some) {
+              writer.add(value);
+            }
+          }
+          done += some.length;
+        }
+        writer.finish();
+      }
+      check(PackedColumn.open(file, BUILD), values);
+    }
+  }
+
   private static void check(PackedColumn column, long[] values) throws Exception {
     assertThat(column.count()).isEqualTo(values.length);
     long[] block = new long[64];
