@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.sun.net.httpserver.HttpServer;
 import java.io.BufferedReader;
+import java.io.File;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.net.InetAddress;
@@ -199,10 +200,11 @@ class LiveNodeTest {
       Thread killer =
           new Thread(
               () -> {
-                try {
-                  Thread.sleep(2500);
-                } catch (InterruptedException e) {
-                  // kill it now
+                File[] begun = null;
+                while ((begun == null || begun.length == 0 || begun[0].length() == 0)
+                    && quay.process.isAlive()) {
+                  begun = folder.toFile().listFiles((f, name) -> name.contains("half"));
+                  Thread.onSpinWait();
                 }
                 quay.process.destroyForcibly();
               });

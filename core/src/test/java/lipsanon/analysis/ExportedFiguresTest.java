@@ -36,7 +36,7 @@ class ExportedFiguresTest {
   @TempDir Path folder;
 
   /** A quay of berths, ropes, lists, and references of every strength, tied at random. */
-  private static byte[] random(long seed) {
+  static byte[] random(long seed) {
     Random random = new Random(seed);
     int count = 20 + random.nextInt(70);
     long[] ids = new long[count];

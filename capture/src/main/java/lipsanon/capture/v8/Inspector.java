@@ -26,6 +26,9 @@ final class Inspector implements AutoCloseable {
   /** Without a sign of life for so long, the target is given up. */
   static final Duration PATIENCE = Duration.ofSeconds(600);
 
+  /** A target that collects garbage is silent for a moment: from so many seconds on it is told. */
+  private static final int WORTH_TELLING = 2;
+
   private static final int MOST_WAITING = 16;
   private static final ObjectMapper JSON = new ObjectMapper();
 
@@ -222,7 +225,9 @@ final class Inspector implements AutoCloseable {
           throw new CaptureException(
               name + " has not answered for " + seconds + " s (is it stopped, or that busy?)");
         }
-        progress.at("the target has been silent for " + seconds + " s", 0, 0);
+        if (seconds >= WORTH_TELLING) {
+          progress.at("no answer for " + seconds + " s", 0, 0);
+        }
         text = incoming.poll(1000);
       }
       if (text.isEmpty()) {

@@ -270,7 +270,7 @@ public final class V8Capture implements LiveRuntime {
         last += piece;
         progress.at("writing", written, expected);
       } else if (method.equals(STEP)) {
-        progress.at("the target collects its objects", 0, 0);
+        progress.at("collecting objects", 0, 0);
       }
     }
 
