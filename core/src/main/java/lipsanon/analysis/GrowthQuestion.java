@@ -34,6 +34,9 @@ public final class GrowthQuestion {
   /** Growth below this share of the heap does not count if it slows down. */
   private static final double SMALL_SHARE = 0.005;
 
+  /** A steady rise is surer than this if something of the user's own holds it. */
+  private static final double SURE = 0.6;
+
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final int actions;
@@ -175,7 +178,12 @@ public final class GrowthQuestion {
         continue;
       }
       Finding finding = reports.finding(pile, trend);
-      if (!holders.add(finding.heldBy())) {
+      if (trend.kind() == Trend.Kind.STEADY
+          && finding.confidence() < SURE
+          && trend.exactPerAction() == 0
+          && small(pile)) {
+        aside.add(reports.setAside(pile, "is small, and nothing of your own was found above it"));
+      } else if (!holders.add(finding.heldBy())) {
         aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
@@ -193,7 +201,7 @@ public final class GrowthQuestion {
   private String whyNot(Pile pile, Trend trend) {
     return switch (trend.kind()) {
       case STEADY, TWO_POINTS ->
-          small(pile, trend)
+          small(pile, trend) || few(pile)
               ? "is too small to be told from chance"
               : trend.slows() && trend.exactPerAction() == 0 && small(pile)
                   ? "slows down, and is small: a cache that is nearly full"
@@ -206,6 +214,12 @@ public final class GrowthQuestion {
 
   private static boolean small(Pile pile, Trend trend) {
     return trend.exactPerAction() == 0 && Place.growth(pile.place().bytes) < LEAST_BYTES;
+  }
+
+  /** Less than one more from snapshot to snapshot: that a single thing came piles nothing up. */
+  private static boolean few(Pile pile) {
+    int rounds = pile.place().counts.length - 1;
+    return !pile.bySize() && rounds > 1 && Place.growth(pile.place().counts) < rounds;
   }
 
   private boolean small(Pile pile) {

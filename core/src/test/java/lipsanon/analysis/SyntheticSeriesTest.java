@@ -122,6 +122,15 @@ class SyntheticSeriesTest {
   }
 
   @Test
+  void aSingleNewObjectPilesNothingUp() throws Exception {
+    int[] still = {500, 500, 500, 500};
+    GrowthAnswer one = growth(7, new int[] {3, 3, 4, 4}, still);
+    assertThat(one.findings()).isEmpty();
+    GrowthAnswer ten = growth(1, new int[] {3, 13, 23, 33}, still);
+    assertThat(ten.findings()).hasSize(1);
+  }
+
+  @Test
   void aProofComparesTwoSeries() throws Exception {
     int[] still = {500, 500, 500, 500};
     GrowthAnswer leaky = growth(40, new int[] {200, 240, 280, 320}, still);

@@ -1,0 +1,216 @@
+package lipsanon.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.sun.management.HotSpotDiagnosticMXBean;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.lang.management.ManagementFactory;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Questions about this process's own heap, in which a fleet of known size lies at anchor. */
+class QuestionCommandsTest {
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final int BARGES = 137;
+  private static final int LATER = 40;
+  private static final String BARGE = Barge.class.getName();
+
+  @TempDir static Path folder;
+  private static String before;
+  private static String after;
+
+  /** A barge with a hold of its own. */
+  private static final class Barge {
+    final byte[] hold;
+
+    Barge(int tons) {
+      hold = new byte[tons];
+    }
+  }
+
+  /** Where they lie. */
+  private static final class Anchorage {
+    static final List<Barge> FLEET = new ArrayList<>();
+  }
+
+  @BeforeAll
+  static void dump() throws Exception {
+    for (int i = 0; i < BARGES; i++) {
+      Anchorage.FLEET.add(new Barge(1000 + i));
+    }
+    before = dump("before.hprof");
+    for (int i = 0; i < LATER; i++) {
+      Anchorage.FLEET.add(new Barge(5000));
+    }
+    after = dump("after.hprof");
+  }
+
+  @AfterAll
+  static void sail() {
+    Anchorage.FLEET.clear();
+  }
+
+  private static String dump(String name) throws Exception {
+    String file = folder.resolve(name).toString();
+    ManagementFactory.getPlatformMXBean(HotSpotDiagnosticMXBean.class).dumpHeap(file, true);
+    return file;
+  }
+
+  private record Run(int code, String out, String err) {}
+
+  private static Run run(String... args) {
+    StringWriter out = new StringWriter();
+    StringWriter err = new StringWriter();
+    Map<String, String> environment =
+        Map.of("XDG_CACHE_HOME", folder.resolve("cache").toString(), "COLUMNS", "150");
+    int code = Main.run(new PrintWriter(out), new PrintWriter(err), environment, args);
+    return new Run(code, out.toString(), err.toString());
+  }
+
+  private static JsonNode ask(String... args) throws Exception {
+    List<String> all = new ArrayList<>(List.of(args));
+    all.add("--json");
+    Run run = run(all.toArray(String[]::new));
+    assertThat(run.code()).as(run.err()).isZero();
+    return JSON.readTree(run.out());
+  }
+
+  @Test
+  void siftPagesThroughTheFleetLargestFirst() throws Exception {
+    List<String> seen = new ArrayList<>();
+    long last = Long.MAX_VALUE;
+    for (int skip = 0; skip < BARGES; skip += 50) {
+      JsonNode page = ask("sift", before, BARGE, "--limit", "50", "--skip", Integer.toString(skip));
+      assertThat(page.get("count").asInt()).isEqualTo(BARGES);
+      assertThat(page.get("skipped").asInt()).isEqualTo(skip);
+      for (JsonNode object : page.get("objects")) {
+        seen.add(object.get("id").asText());
+        assertThat(object.get("retainedBytes").asLong()).isLessThanOrEqualTo(last);
+        last = object.get("retainedBytes").asLong();
+      }
+    }
+    assertThat(seen).hasSize(BARGES).doesNotHaveDuplicates();
+    Run text = run("sift", before, BARGE, "--limit", "5");
+    assertThat(text.out()).contains("137").contains("--skip 5");
+    assertThat(ask("sift", before, BARGE, "--skip", "500").get("objects")).isEmpty();
+  }
+
+  @Test
+  void siftCannotTellNewObjectsOfAJvm() {
+    Run run = run("sift", after, BARGE, "--new-since", before);
+    assertThat(run.code()).isEqualTo(2);
+    assertThat(run.err().lines()).hasSize(1);
+    assertThat(run.out()).isEmpty();
+  }
+
+  @ParameterizedTest
+  @CsvSource({"retained, retainedBytes", "shallow, shallowBytes", "count, count"})
+  void typesBySort(String sort, String figure) throws Exception {
+    JsonNode types = ask("types", before, "--sort", sort, "--limit", "40").get("types");
+    assertThat(types).hasSize(40);
+    long last = Long.MAX_VALUE;
+    for (JsonNode type : types) {
+      assertThat(type.get(figure).asLong()).isLessThanOrEqualTo(last);
+      last = type.get(figure).asLong();
+    }
+  }
+
+  @Test
+  void typesByNameAndExactly() throws Exception {
+    JsonNode bound = ask("types", before, "--match", "*$Barge").get("types").get(0);
+    assertThat(bound.get("type").asText()).isEqualTo(BARGE);
+    assertThat(bound.get("count").asInt()).isEqualTo(BARGES);
+    assertThat(bound.get("retainedExact").asBoolean()).isFalse();
+    JsonNode exact = ask("types", before, "--match", "*$Barge", "--exact");
+    // every hold is its barge's alone: 1000 + i bytes and a header, rounded up to eight
+    long holds = 0;
+    for (int i = 0; i < BARGES; i++) {
+      holds += (16 + 1000 + i + 7) / 8 * 8;
+    }
+    assertThat(bound.get("retainedBytes").asLong())
+        .isEqualTo(bound.get("shallowBytes").asLong() + holds);
+    assertThat(exact.toString()).contains(Long.toString(bound.get("retainedBytes").asLong()));
+    assertThat(run("types", before, "--exact").code()).as("of what?").isEqualTo(2);
+    assertThat(run("types", before, "--sort", "tonnage").code()).isEqualTo(2);
+  }
+
+  @Test
+  void whyAndShowLeadToTheStaticList() throws Exception {
+    JsonNode why = ask("why", before, BARGE);
+    assertThat(why.get("objects").asInt()).isEqualTo(BARGES);
+    String text = why.toString();
+    assertThat(text).contains("static " + Anchorage.class.getName() + ".FLEET");
+    String id = ask("sift", before, BARGE).get("objects").get(0).get("id").asText();
+    assertThat(ask("why", before, id).toString()).contains("Anchorage.FLEET").contains(id);
+    JsonNode show = ask("show", before, id);
+    assertThat(show.get("object").get("type").asText()).isEqualTo(BARGE);
+    assertThat(show.get("referencesIn")).isNotEmpty();
+    assertThat(show.get("fields").get(0).get("name").asText()).contains("hold");
+    String list = show.get("dominator").get("id").asText();
+    JsonNode below = ask("keepers", before, "--under", list, "--limit", "3");
+    assertThat(below.get("keepers")).hasSize(3);
+    assertThat(below.get("under").get("id").asText()).isEqualTo(list);
+  }
+
+  @Test
+  void diffAndGrowthCountTheNewOnes() throws Exception {
+    JsonNode change = ask("diff", before, after, "--match", "Barge").get("types").get(0);
+    assertThat(change.get("type").asText()).isEqualTo(BARGE);
+    assertThat(change.get("countDifference").asInt()).isEqualTo(LATER);
+    long each = change.get("retainedBytesDifference").asLong() / LATER;
+    assertThat(each).isBetween(5000L, 5100L);
+    JsonNode back = ask("diff", after, before, "--match", "Barge").get("types").get(0);
+    assertThat(back.get("countDifference").asInt()).isEqualTo(-LATER);
+    Run growth = run("growth", before, after, "--actions", "20");
+    assertThat(growth.out()).contains("Anchorage.FLEET");
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"show", "why"})
+  void objectsThatAreNotThere(String command) {
+    for (String id : new String[] {"0x1", "@17", "0xffffffffffffffff", "No.Such.Type"}) {
+      Run run = run(command, before, id);
+      // show takes identifiers only: a name is wrong usage
+      int code = command.equals("show") && id.startsWith("No") ? 2 : 3;
+      assertThat(run.code()).as(command + " " + id + ": " + run.err()).isEqualTo(code);
+      assertThat(run.err()).contains(id).doesNotContain("Exception");
+      assertThat(run.err().lines()).hasSize(1);
+      assertThat(run.out()).isEmpty();
+    }
+  }
+
+  @Test
+  void seriesNeedMoreThanOneSnapshot() {
+    Run one = run("growth", before);
+    assertThat(one.code()).isEqualTo(2);
+    assertThat(one.err()).contains("lipsanon:");
+    assertThat(run("prove", before, after).code()).isEqualTo(2);
+    assertThat(run("diff", before).code()).isEqualTo(2);
+    assertThat(run("diff", before, folder.resolve("missing.hprof").toString()).code()).isEqualTo(3);
+  }
+
+  @Test
+  void theIndexGoesWhereItIsToldTo() throws Exception {
+    Path elsewhere = folder.resolve("indexes");
+    Run run = run("survey", before, "--index-dir", elsewhere.toString());
+    assertThat(run.code()).as(run.err()).isZero();
+    assertThat(elsewhere.resolve("before.hprof.lipsanon").resolve("meta")).exists();
+    Path readOnly = Files.createDirectory(folder.resolve("copies"));
+    Files.copy(Path.of(before), readOnly.resolve("c.hprof"));
+    assertThat(run("types", readOnly.resolve("c.hprof").toString()).code()).isZero();
+    assertThat(readOnly.resolve("c.hprof.lipsanon")).isDirectory();
+  }
+}
