@@ -34,7 +34,10 @@ public final class GrowthQuestion {
   /** Growth below this share of the heap does not count if it slows down. */
   private static final double SMALL_SHARE = 0.005;
 
-  /** A steady rise is surer than this if something of the user's own holds it. */
+  /**
+   * A steady rise is surer than this if something of the user's own holds it, or if it was seen in
+   * more than three snapshots, each higher than the one before.
+   */
   private static final double SURE = 0.6;
 
   private final List<Snapshot> snapshots;
