@@ -2,9 +2,6 @@
 module lipsanon.capture {
   requires com.fasterxml.jackson.databind;
   requires java.net.http;
-  requires jdk.attach;
-  requires java.management;
-  requires jdk.management;
 
   exports lipsanon.capture;
   exports lipsanon.capture.jvm;

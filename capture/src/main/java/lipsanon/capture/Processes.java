@@ -44,6 +44,32 @@ public final class Processes {
     return words(process.resolve("environ"));
   }
 
+  /**
+   * Sends a signal.
+   *
+   * @param name without SIG
+   * @return 0 if it was sent
+   */
+  public static int signal(long pid, String name) throws IOException, InterruptedException {
+    return new ProcessBuilder("kill", "-" + name, Long.toString(pid))
+        .redirectErrorStream(true)
+        .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+        .start()
+        .waitFor();
+  }
+
+  /** Whether a process is stopped by a signal or a debugger. */
+  public static boolean stopped(long pid) {
+    try {
+      String stat = Files.readString(PROC.resolve(pid + "/stat"), StandardCharsets.ISO_8859_1);
+      // the program's name stands in brackets and may hold anything
+      String state = stat.substring(stat.lastIndexOf(')') + 1).trim();
+      return state.startsWith("T") || state.startsWith("t");
+    } catch (IOException e) {
+      return false;
+    }
+  }
+
   private static List<String> words(Path file) {
     try {
       String all = Files.readString(file, StandardCharsets.ISO_8859_1);

@@ -37,9 +37,20 @@ public record RuntimeInfo(
   /** What {@link #access} says of a process whose inspector listens and does not answer. */
   public static final String SILENT = "not answering (stopped or busy?)";
 
+  /**
+   * What {@link #access} says of a process whose inspector was opened for us, and is closed after.
+   */
+  public static final String OPENED = "opened for this capture";
+
   /** Whether it can be looked into. */
   public boolean accessible() {
-    return access.equals("yes");
+    return access.equals("yes") || access.equals(OPENED);
+  }
+
+  /** The same with another access. */
+  public RuntimeInfo withAccess(String other) {
+    return new RuntimeInfo(
+        id, pid, kind, version, program, uptimeMillis, heapUsedBytes, heapMaxBytes, other, address);
   }
 
   /** How the names of its snapshots end, without the dot. */

@@ -310,4 +310,33 @@ class LiveNodeTest {
           .isEmpty();
     }
   }
+
+  /** The owner of port 9229 in this machine's table, or nobody. */
+  private static boolean taken() {
+    try {
+      new java.net.Socket(InetAddress.getLoopbackAddress(), 9229).close();
+      return true;
+    } catch (IOException e) {
+      return false;
+    }
+  }
+
+  @Test
+  void anInspectorThatWasOpenedIsClosedAgainForTheNext() throws Exception {
+    try (Quay one = new Quay();
+        Quay two = new Quay()) {
+      for (Quay quay : List.of(one, two, one)) {
+        ask("capture", quay.pid(), "--open", "-o", "o.heapsnapshot", "--force");
+        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(10);
+        while (taken() && System.nanoTime() < deadline) {
+          Thread.onSpinWait();
+        }
+        assertThat(taken()).isFalse();
+      }
+      try (Quay owner = new Quay("--inspect=127.0.0.1:9229")) {
+        String told = refused(4, "capture", two.pid(), "--open", "-o", "p.heapsnapshot");
+        assertThat(told).contains("port 9229").contains("process " + owner.pid() + " (node");
+      }
+    }
+  }
 }

@@ -1,18 +1,9 @@
 package lipsanon.capture.jvm;
 
-import com.sun.management.HotSpotDiagnosticMXBean;
-import com.sun.tools.attach.AttachNotSupportedException;
-import com.sun.tools.attach.VirtualMachine;
 import java.io.IOException;
-import java.lang.management.ManagementFactory;
-import java.lang.management.MemoryMXBean;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.concurrent.atomic.AtomicReference;
-import javax.management.MBeanServerConnection;
-import javax.management.remote.JMXConnector;
-import javax.management.remote.JMXConnectorFactory;
-import javax.management.remote.JMXServiceURL;
+import java.time.Duration;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
@@ -21,74 +12,61 @@ import lipsanon.capture.Destination;
 import lipsanon.capture.LiveRuntime;
 
 /**
- * Takes heap dumps of a live JVM: attaches, starts its local management agent, and asks its
- * management beans. The dump is written by the JVM itself, where it can write (its own /tmp, if it
- * lives in another mount namespace), and then moved to its place.
+ * Takes heap dumps of a live JVM over its attach channel. The dump is written by the JVM itself,
+ * where it can write (its own /tmp, if it lives in another mount namespace), and then moved to its
+ * place. Nothing is loaded into the JVM.
  */
 public final class JvmCapture implements LiveRuntime {
-  private final long pid;
-  private final JMXConnector connector;
-  private final MemoryMXBean memory;
-  private final HotSpotDiagnosticMXBean diagnostic;
+  /** Without a sign of life for so long, the target is given up. */
+  private static final Duration PATIENCE = Duration.ofSeconds(600);
 
-  private JvmCapture(long pid, JMXConnector connector) throws IOException {
+  /** A target that collects garbage is silent for a moment: from so many seconds on it is told. */
+  private static final int WORTH_TELLING_MILLIS = 2000;
+
+  private static final String GC_DISABLED = "disabled";
+
+  private final long pid;
+  private final AttachChannel channel;
+  private CaptureProgress progress = CaptureProgress.NONE;
+
+  private JvmCapture(long pid, AttachChannel channel) {
     this.pid = pid;
-    this.connector = connector;
-    MBeanServerConnection beans = connector.getMBeanServerConnection();
-    this.memory =
-        ManagementFactory.newPlatformMXBeanProxy(
-            beans, ManagementFactory.MEMORY_MXBEAN_NAME, MemoryMXBean.class);
-    this.diagnostic =
-        ManagementFactory.newPlatformMXBeanProxy(
-            beans, "com.sun.management:type=HotSpotDiagnostic", HotSpotDiagnosticMXBean.class);
+    this.channel = channel;
   }
 
   /** Connects to a JVM. */
   public static JvmCapture connect(long pid) throws CaptureException {
-    SocketBridge bridge = SocketBridge.to(pid);
-    try {
-      VirtualMachine vm = VirtualMachine.attach(Long.toString(pid));
-      try {
-        String address = vm.startLocalManagementAgent();
-        return new JvmCapture(pid, JMXConnectorFactory.connect(new JMXServiceURL(address)));
-      } finally {
-        vm.detach();
-      }
-    } catch (AttachNotSupportedException | IOException e) {
-      throw new CaptureException(
-          "process "
-              + pid
-              + " cannot be attached to: "
-              + e.getMessage()
-              + " (is it a JVM, of your user, and still running?)",
-          e);
-    } finally {
-      bridge.close();
+    return connect(pid, PATIENCE);
+  }
+
+  /** Connects to a JVM that may be silent for so long. */
+  static JvmCapture connect(long pid, Duration patience) throws CaptureException {
+    return new JvmCapture(pid, AttachChannel.to(pid, patience));
+  }
+
+  private boolean waited(long silentMillis) {
+    if (silentMillis >= WORTH_TELLING_MILLIS) {
+      progress.at("no answer for " + silentMillis / 1000 + " s", 0, 0);
     }
+    return false;
   }
 
   @Override
   public long heapUsed() throws CaptureException {
-    try {
-      return memory.getHeapMemoryUsage().getUsed();
-    } catch (RuntimeException e) {
-      throw vanished(e);
-    }
+    return HeapInfo.usedBytes(channel.ask(this::waited, "jcmd", "GC.heap_info"));
   }
 
   /** Twice, since what cleaners hold goes only at the second. */
   @Override
   public void collect() throws CaptureException {
-    try {
-      memory.gc();
-      memory.gc();
-    } catch (RuntimeException e) {
-      throw vanished(e);
+    String answer = channel.ask(this::waited, "jcmd", "GC.run");
+    if (answer.contains(GC_DISABLED)) {
+      // with -XX:+DisableExplicitGC a count of live objects still collects first
+      channel.ask(this::waited, "inspectheap", "-live");
+      channel.ask(this::waited, "inspectheap", "-live");
+    } else {
+      channel.ask(this::waited, "jcmd", "GC.run");
     }
-  }
-
-  private CaptureException vanished(RuntimeException cause) {
-    return new CaptureException("process " + pid + " vanished or closed the connection", cause);
   }
 
   @Override
@@ -98,6 +76,7 @@ public final class JvmCapture implements LiveRuntime {
     Path file = destination.file();
     Path parent = file.getParent();
     long start = System.nanoTime();
+    this.progress = progress;
     long before = -1;
     long after = -1;
     if (!options.all()) {
@@ -157,44 +136,37 @@ public final class JvmCapture implements LiveRuntime {
 
   private void dump(String theirs, Path ours, boolean live, long expected, CaptureProgress progress)
       throws IOException {
-    AtomicReference<Exception> failure = new AtomicReference<>();
-    Thread writer =
-        new Thread(
-            () -> {
-              try {
-                diagnostic.dumpHeap(theirs, live);
-              } catch (IOException | RuntimeException e) {
-                failure.set(e);
-              }
-            },
-            "lipsanon-dump");
-    writer.setDaemon(true);
-    writer.start();
+    long[] lastSize = {0};
     try {
-      while (writer.isAlive()) {
-        writer.join(100);
-        progress.at("writing", Files.exists(ours) ? Files.size(ours) : 0, expected);
-      }
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new CaptureException("interrupted", e);
+      channel.ask(
+          silent -> {
+            long size = Files.exists(ours) ? Files.size(ours) : 0;
+            boolean grows = size != lastSize[0];
+            lastSize[0] = size;
+            if (silent < WORTH_TELLING_MILLIS) {
+              progress.at("writing", size, expected);
+            } else {
+              waited(silent);
+            }
+            return grows;
+          },
+          "dumpheap",
+          theirs,
+          live ? "-live" : "-all");
+    } catch (CaptureException e) {
+      boolean gone = !Files.exists(Path.of("/proc/" + pid));
+      throw gone
+          ? new CaptureException("process " + pid + " vanished while it was captured", e)
+          : e;
     }
-    Exception e = failure.get();
-    if (e instanceof IOException && e.getCause() == null && Files.exists(Path.of("/proc/" + pid))) {
-      throw new CaptureException(
-          "process " + pid + " could not write " + theirs + ": " + e.getMessage(), e);
-    }
-    if (e != null) {
-      throw new CaptureException("process " + pid + " vanished while it was captured", e);
+    if (!Files.exists(ours) || Files.size(ours) == 0) {
+      throw new CaptureException("process " + pid + " could not write " + theirs);
     }
   }
 
   @Override
   public void close() {
-    try {
-      connector.close();
-    } catch (IOException e) {
-      // the process is gone: nothing left to close
-    }
+    // a connection lasts for one request only
+    progress = CaptureProgress.NONE;
   }
 }

@@ -140,6 +140,18 @@ public final class NodeTargets {
 
   /** The ports at which a process itself listens. */
   private static Set<Integer> listening(Path process) throws IOException {
+    Set<String> inodes = sockets(process);
+    Set<Integer> ports = new HashSet<>();
+    for (String[] words : listeners(process)) {
+      if (inodes.contains(words[9])) {
+        ports.add(port(words));
+      }
+    }
+    return ports;
+  }
+
+  /** The inodes of the sockets that a process has open. */
+  private static Set<String> sockets(Path process) throws IOException {
     Set<String> inodes = new HashSet<>();
     try (Stream<Path> files = Files.list(process.resolve("fd"))) {
       for (Path file : (Iterable<Path>) files::iterator) {
@@ -153,18 +165,29 @@ public final class NodeTargets {
         }
       }
     }
-    Set<Integer> ports = new HashSet<>();
+    return inodes;
+  }
+
+  /**
+   * The rows of all that listens in the network namespace of a process: sl, local_address,
+   * rem_address, st, tx_queue:rx_queue, tr:tm-&gt;when, retrnsmt, uid, timeout, inode.
+   */
+  private static List<String[]> listeners(Path process) throws IOException {
+    List<String[]> rows = new ArrayList<>();
     for (String table : new String[] {"net/tcp", "net/tcp6"}) {
       Path file = process.resolve(table);
       for (String line : Files.exists(file) ? Files.readAllLines(file) : List.<String>of()) {
-        // sl local_address rem_address st tx_queue:rx_queue tr:tm->when retrnsmt uid timeout inode
         String[] words = line.trim().split("\\s+");
-        if (words.length > 9 && words[3].equals(LISTENING) && inodes.contains(words[9])) {
-          ports.add(Integer.parseInt(words[1].substring(words[1].lastIndexOf(':') + 1), 16));
+        if (words.length > 9 && words[3].equals(LISTENING)) {
+          rows.add(words);
         }
       }
     }
-    return ports;
+    return rows;
+  }
+
+  private static int port(String[] row) {
+    return Integer.parseInt(row[1].substring(row[1].lastIndexOf(':') + 1), 16);
   }
 
   /**
@@ -174,16 +197,36 @@ public final class NodeTargets {
    */
   public static RuntimeInfo open(RuntimeInfo info) throws IOException {
     Path process = Path.of("/proc/" + info.pid());
+    if (Processes.stopped(info.pid())) {
+      throw new CaptureException(
+          "process "
+              + info.pid()
+              + " is stopped and cannot answer; let it go on (kill -CONT "
+              + info.pid()
+              + ")");
+    }
+    String owner = ownerOf(DEFAULT_PORT, process);
+    if (!owner.isEmpty()) {
+      throw new CaptureException(
+          "process "
+              + info.pid()
+              + " cannot open its inspector: port "
+              + DEFAULT_PORT
+              + ", the only one that it would take, is used by "
+              + owner
+              + "; end that, or start process "
+              + info.pid()
+              + " with --inspect=127.0.0.1:PORT");
+    }
     try {
-      int code = new ProcessBuilder("kill", "-USR1", Long.toString(info.pid())).start().waitFor();
-      if (code != 0) {
+      if (Processes.signal(info.pid(), "USR1") != 0) {
         throw new CaptureException("process " + info.pid() + " cannot be sent a signal");
       }
       long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
       while (System.nanoTime() < deadline && Files.exists(process)) {
         RuntimeInfo now = look(process, Processes.command(process));
         if (now.accessible()) {
-          return now;
+          return now.withAccess(RuntimeInfo.OPENED);
         }
         TimeUnit.MILLISECONDS.sleep(50);
       }
@@ -195,9 +238,35 @@ public final class NodeTargets {
         Files.exists(process)
             ? "process "
                 + info.pid()
-                + " did not open its inspector: perhaps another process uses port "
-                + DEFAULT_PORT
-                + ", or the program handles SIGUSR1 itself"
+                + " did not open its inspector within "
+                + PATIENCE_SECONDS
+                + " s: it may handle SIGUSR1 itself, or be too busy"
             : "process " + info.pid() + " ended when it was sent SIGUSR1");
+  }
+
+  /** Who listens at a port where a process would, in words; "" if nobody does. */
+  private static String ownerOf(int port, Path inNamespaceOf) throws IOException {
+    String inode = null;
+    for (String[] words : listeners(inNamespaceOf)) {
+      inode = port(words) == port ? words[9] : inode;
+    }
+    if (inode == null) {
+      return "";
+    }
+    for (Path process : Processes.all()) {
+      try {
+        if (sockets(process).contains(inode)) {
+          String command = String.join(" ", Processes.command(process));
+          return "process " + Processes.pid(process) + " (" + shortened(command) + ")";
+        }
+      } catch (IOException e) {
+        // another user's, or gone
+      }
+    }
+    return "a process of another user";
+  }
+
+  private static String shortened(String command) {
+    return command.length() > 100 ? command.substring(0, 100) + "..." : command;
   }
 }

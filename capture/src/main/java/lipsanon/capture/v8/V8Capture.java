@@ -16,6 +16,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.UUID;
 import java.util.function.Supplier;
+import java.util.regex.Pattern;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
@@ -31,15 +32,40 @@ import lipsanon.capture.RuntimeInfo;
  */
 public final class V8Capture implements LiveRuntime {
   private static final String CHUNK = "HeapProfiler.addHeapSnapshotChunk";
+
+  /** The whole object {@code snapshot} stands within so many characters. */
+  private static final int HEAD_LENGTH = 8192;
+
+  /** The head of a snapshot that knows at least one stack besides the root. */
+  private static final Pattern TRACKED = Pattern.compile("\"trace_function_count\"\\s*:\\s*[1-9]");
+
   private static final String STEP = "HeapProfiler.reportHeapSnapshotProgress";
 
+  /** Closes an inspector that was opened for us, once our connection has ended. */
+  private static final String CLOSE_INSPECTOR =
+      "(() => { const inspector = (process.getBuiltinModule ?? require)('inspector');"
+          + " setTimeout(() => inspector.close(), 20).unref(); return true; })()";
+
   private final Inspector inspector;
+  private final Thread closing;
 
   /** V8 numbers all objects anew after a session: only within one do identifiers stay. */
   private final String session = UUID.randomUUID().toString();
 
-  private V8Capture(Inspector inspector) {
+  private V8Capture(Inspector inspector, boolean opened) {
     this.inspector = inspector;
+    this.closing = opened ? new Thread(this::closeInspector) : null;
+    if (opened) {
+      Runtime.getRuntime().addShutdownHook(closing);
+    }
+  }
+
+  private void closeInspector() {
+    try {
+      inspector.evaluate(CLOSE_INSPECTOR);
+    } catch (CaptureException e) {
+      // the process is gone, and its inspector with it
+    }
   }
 
   /** Connects to a runtime that has an inspector. */
@@ -50,7 +76,9 @@ public final class V8Capture implements LiveRuntime {
   /** Connects to a runtime that may be silent for so long. */
   static V8Capture connect(RuntimeInfo info, Duration patience) throws CaptureException {
     String name = info.pid() >= 0 ? "process " + info.pid() : info.kind() + " " + info.program();
-    return new V8Capture(Inspector.connect(name, info.address(), patience));
+    return new V8Capture(
+        Inspector.connect(name, info.address(), patience),
+        info.access().equals(RuntimeInfo.OPENED));
   }
 
   Inspector inspector() {
@@ -87,7 +115,14 @@ public final class V8Capture implements LiveRuntime {
         Inspector.params()
             .put("reportProgress", true)
             .put("captureNumericValue", options.numbers());
-    write(destination, expected, progress, "HeapProfiler.takeHeapSnapshot", params, () -> "");
+    write(
+        destination,
+        expected,
+        progress,
+        "HeapProfiler.takeHeapSnapshot",
+        params,
+        head -> {},
+        () -> "");
     return result(destination, options, start, before, after);
   }
 
@@ -127,6 +162,11 @@ public final class V8Capture implements LiveRuntime {
         progress,
         "HeapProfiler.stopTrackingHeapObjects",
         params,
+        head -> {
+          if (!TRACKED.matcher(head).find()) {
+            throw lost();
+          }
+        },
         () -> ",\n\"lipsanon_interval_bytes\":" + intervals.allocated());
     return new Recorded(result(destination, options, start, -1, -1), intervals.allocated());
   }
@@ -171,7 +211,17 @@ public final class V8Capture implements LiveRuntime {
     if (!freedToo) {
       collect();
     }
-    return inspector.call("HeapProfiler.stopSampling").path("profile").toString();
+    try {
+      return inspector.call("HeapProfiler.stopSampling").path("profile").toString();
+    } catch (CaptureException e) {
+      throw e.getMessage().contains("not started") ? lost() : e;
+    }
+  }
+
+  private static CaptureException lost() {
+    return new CaptureException(
+        "the recording was lost: another debugging client took a snapshot, recorded or detached"
+            + " meanwhile, which ends all recordings; close it and record again");
   }
 
   /** Hears what is allocated; an interval's figure falls as its objects are freed. */
@@ -212,6 +262,7 @@ public final class V8Capture implements LiveRuntime {
   /**
    * Gives a command that answers with a snapshot, and writes it.
    *
+   * @param check hears the beginning of the file, and may refuse it
    * @param addition what to put before the closing brace of the file
    */
   void write(
@@ -220,11 +271,12 @@ public final class V8Capture implements LiveRuntime {
       CaptureProgress progress,
       String method,
       ObjectNode params,
+      Check check,
       Supplier<String> addition)
       throws CaptureException {
     Path temporary = destination.partName();
     try (Destination.Part part = destination.part(temporary)) {
-      Pieces pieces = new Pieces(temporary, expected, progress);
+      Pieces pieces = new Pieces(temporary, expected, progress, check);
       try (pieces) {
         inspector.call(method, params, pieces);
         pieces.finish(addition.get() + ",\n\"lipsanon_session\":\"" + session + "\"");
@@ -238,16 +290,25 @@ public final class V8Capture implements LiveRuntime {
     }
   }
 
+  /** Looks at the head of a snapshot. */
+  interface Check {
+    /** The first thousands of characters. */
+    void head(String head) throws CaptureException;
+  }
+
   /** Writes pieces of a snapshot as they come. */
   private static final class Pieces implements Inspector.Events, AutoCloseable {
     private final FileChannel channel;
     private final Writer writer;
     private final CaptureProgress progress;
     private final long expected;
+    private final Check check;
+    private final StringBuilder head = new StringBuilder();
     private long written;
     private String last = "";
 
-    Pieces(Path file, long expected, CaptureProgress progress) throws IOException {
+    Pieces(Path file, long expected, CaptureProgress progress, Check check) throws IOException {
+      this.check = check;
       this.channel = Destination.create(file);
       this.writer =
           new BufferedWriter(
@@ -267,6 +328,9 @@ public final class V8Capture implements LiveRuntime {
           last = "";
         }
         written += piece.length();
+        if (head.length() < HEAD_LENGTH) {
+          head.append(piece, 0, Math.min(piece.length(), HEAD_LENGTH));
+        }
         last += piece;
         progress.at("writing", written, expected);
       } else if (method.equals(STEP)) {
@@ -276,6 +340,7 @@ public final class V8Capture implements LiveRuntime {
 
     /** The reply came: the snapshot must be whole. */
     void finish(String addition) throws IOException {
+      check.head(head.toString());
       String end = last.stripTrailing();
       if (!end.endsWith("}")) {
         throw new CaptureException("the target sent a snapshot that is not whole");
@@ -293,6 +358,14 @@ public final class V8Capture implements LiveRuntime {
 
   @Override
   public void close() {
+    if (closing != null) {
+      closeInspector();
+      try {
+        Runtime.getRuntime().removeShutdownHook(closing);
+      } catch (IllegalStateException e) {
+        // going down already; the hook does the same
+      }
+    }
     inspector.close();
   }
 }

@@ -196,4 +196,51 @@ class V8CaptureTest {
   private int port() {
     return Integer.parseInt(at.substring(at.lastIndexOf(':') + 1));
   }
+
+  @Test
+  void aRecordingThatAnotherClientEndsIsNotTakenForOne() throws Exception {
+    for (String disturbance : List.of("snapshot", "stop")) {
+      boolean[] done = {false};
+      try (V8Capture capture = V8Capture.connect(target())) {
+        assertThatThrownBy(
+                () ->
+                    capture.record(
+                        options(disturbance + ".heapsnapshot"),
+                        CaptureProgress.NONE,
+                        millis -> {
+                          if (!done[0]) {
+                            done[0] = true;
+                            try (V8Capture other = V8Capture.connect(target())) {
+                              if (disturbance.equals("stop")) {
+                                other.inspector().call("HeapProfiler.stopTrackingHeapObjects");
+                              } else {
+                                other.capture(options("other.heapsnapshot"), CaptureProgress.NONE);
+                              }
+                            }
+                          }
+                          return true;
+                        }))
+            .isInstanceOf(CaptureException.class)
+            .hasMessageContaining("the recording was lost");
+      }
+      assertThat(names()).doesNotContain(disturbance + ".heapsnapshot");
+    }
+  }
+
+  @Test
+  void aSamplingThatAnotherClientEndsIsNotTakenForOne() throws Exception {
+    try (V8Capture capture = V8Capture.connect(target());
+        V8Capture other = V8Capture.connect(target())) {
+      assertThatThrownBy(
+              () ->
+                  capture.sample(
+                      1000,
+                      false,
+                      millis -> {
+                        other.inspector().call("HeapProfiler.stopSampling");
+                        return true;
+                      }))
+          .hasMessageContaining("the recording was lost");
+    }
+  }
 }
