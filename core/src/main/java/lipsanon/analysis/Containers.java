@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 
@@ -36,13 +35,16 @@ final class Containers {
       }
     }
     grown.sort(Comparator.comparingLong(Series::growth).reversed());
-    Owners owners = new Owners(last, new Holders(last, mine));
+    HolderSearch search = new HolderSearch(last, new Ownership(last, mine));
     List<Series> rows = new ArrayList<>();
     for (Series series : grown) {
-      String holder = owners.of(last.nodeOf(series.id()), Set.of(), false);
+      if (rows.size() == MOST) {
+        break;
+      }
+      Holding holding = search.searchOne(last.nodeOf(series.id()));
       // what nobody of the user's holds is the runtime's own bookkeeping
-      if (!holder.isEmpty() && rows.size() < MOST) {
-        rows.add(new Series(series.what(), series.id(), holder, series.counts()));
+      if (holding.whose() == Ownership.Whose.OWN) {
+        rows.add(new Series(series.what(), series.id(), holding.text(), series.counts()));
       }
     }
     return rows;

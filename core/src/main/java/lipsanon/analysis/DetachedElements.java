@@ -6,7 +6,6 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 
@@ -30,16 +29,16 @@ final class DetachedElements {
       }
     }
     Snapshot last = snapshots.get(snapshots.size() - 1);
-    Owners owners = new Owners(last, new Holders(last, mine));
+    HolderSearch search = new HolderSearch(last, new Ownership(last, mine));
     List<Series> rows = new ArrayList<>();
     for (Map.Entry<String, Integer> example : examples.entrySet()) {
       long[] series = counts.get(example.getKey());
-      String holder = owners.of(example.getValue(), Set.of(), false);
+      Holding holding = search.searchOne(example.getValue());
       rows.add(
           new Series(
               example.getKey(),
               last.id(example.getValue()),
-              holder.isEmpty() ? new ObjectRows(last).heldBy(example.getValue()) : holder,
+              holding.text(),
               java.util.Arrays.stream(series).boxed().toList()));
     }
     rows.sort(

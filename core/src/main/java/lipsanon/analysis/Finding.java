@@ -1,12 +1,16 @@
 package lipsanon.analysis;
 
+import java.util.ArrayList;
 import java.util.List;
+import lipsanon.index.Snapshot;
 
 /**
  * Something that piles up.
  *
  * @param what the type that piles up
  * @param heldBy the field, variable or thread of the user's own that holds it
+ * @param inside where in the holder's containers it is, outermost first; empty where there is
+ *     nothing to say
  * @param container the type of the collection that it piles up in, or "" if it is chained
  * @param containerId identifier of that collection in the last snapshot, or ""
  * @param root how the root is called
@@ -17,11 +21,14 @@ import java.util.List;
  * @param confidence 0 to 1
  * @param reasons why, in words
  * @param sentence the finding in one sentence
- * @param steps the path from the root to the place
+ * @param steps the path from the holder's anchor to one of them
+ * @param holders the places that hold it together, each tested by its cut
+ * @param freedShare the share of what piled up that goes when all holders let go, 0 to 1
  */
 public record Finding(
     String what,
     String heldBy,
+    List<String> inside,
     String container,
     String containerId,
     String root,
@@ -32,4 +39,36 @@ public record Finding(
     double confidence,
     List<String> reasons,
     String sentence,
-    List<Step> steps) {}
+    List<Step> steps,
+    List<Holder> holders,
+    double freedShare) {
+
+  /**
+   * A place that holds.
+   *
+   * @param place in words
+   * @param id identifier of the object that has the reference, or "" for a root
+   * @param type its type, or ""
+   * @param via the reference whose cut was tested
+   * @param freesCount how many of what piled up that cut alone frees
+   * @param freesBytes what it frees in all
+   */
+  public record Holder(
+      String place, String id, String type, String via, long freesCount, long freesBytes) {}
+
+  /** The places of a holding, as users get them. */
+  static List<Holder> holders(Snapshot snapshot, Holding holding) {
+    List<Holder> holders = new ArrayList<>();
+    for (Holding.Place place : holding.places()) {
+      holders.add(
+          new Holder(
+              place.text(),
+              place.node() < 0 ? "" : snapshot.id(place.node()),
+              place.node() < 0 ? "" : snapshot.typeName(place.node()),
+              place.via(),
+              place.freed(),
+              place.freedBytes()));
+    }
+    return holders;
+  }
+}

@@ -7,6 +7,7 @@ import java.util.List;
  *
  * @param snapshots the series, in time order
  * @param actions how often the action was done between two snapshots, 0 if not known
+ * @param actionsBetween the same for each interval: a last one may be longer
  * @param verdict {@code growth}, {@code none} or {@code unclear}
  * @param sentence the verdict in one sentence
  * @param heapBytes the retained heap in each snapshot
@@ -22,6 +23,7 @@ import java.util.List;
 public record GrowthAnswer(
     List<SnapshotSummary> snapshots,
     int actions,
+    List<Integer> actionsBetween,
     String verdict,
     String sentence,
     List<Long> heapBytes,
@@ -37,6 +39,7 @@ public record GrowthAnswer(
     return new GrowthAnswer(
         snapshots,
         actions,
+        actionsBetween,
         verdict,
         sentence,
         heapBytes,

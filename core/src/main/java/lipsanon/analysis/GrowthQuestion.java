@@ -4,8 +4,10 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -22,11 +24,14 @@ public final class GrowthQuestion {
   private static final int MOST_FINDINGS = 5;
   private static final int MOST_SET_ASIDE = 6;
 
-  /** Growth below this many bytes over the whole series is noise. */
+  /**
+   * Growth below this many bytes over the whole series is noise, unless it is exactly so many
+   * objects with every action.
+   */
   private static final long LEAST_BYTES = 6_000;
 
-  /** It is none though, above this, if it is exactly so many objects with every action. */
-  private static final long LEAST_EXACT_BYTES = 1_500;
+  /** An object has so many bytes at least: growth below one object an action is none. */
+  private static final int LEAST_OBJECT = 16;
 
   /** A place is followed if it has this share of the growth of all rising places at the top. */
   private static final double LEAST_SHARE = 0.02;
@@ -42,23 +47,38 @@ public final class GrowthQuestion {
 
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
-  private final int actions;
+  private final int[] actions;
   private final PlaceTree tree;
   private final List<Pile> piles = new ArrayList<>();
   private long least;
+  private long floor;
 
   /**
    * How to judge.
    *
    * @param mine what counts as the user's own types
-   * @param actions how often the action was done between two snapshots, 0 if not known
+   * @param actions how often the action was done between each two snapshots; one number stands for
+   *     all intervals, none where that is not known
    */
-  public record Options(TypeFilter mine, int actions) {}
+  public record Options(TypeFilter mine, List<Integer> actions) {
+    /** With the same number of actions in each interval, 0 if not known. */
+    public Options(TypeFilter mine, int actions) {
+      this(mine, actions > 0 ? List.of(actions) : List.of());
+    }
+
+    int[] between(int snapshots) {
+      int[] between = new int[snapshots - 1];
+      for (int i = 0; i < between.length; i++) {
+        between[i] = actions.isEmpty() ? 0 : actions.get(Math.min(i, actions.size() - 1));
+      }
+      return between;
+    }
+  }
 
   private GrowthQuestion(List<Snapshot> snapshots, Options options) throws IOException {
     this.snapshots = snapshots;
     this.mine = options.mine();
-    this.actions = options.actions();
+    this.actions = options.between(snapshots.size());
     this.tree = new PlaceTree(snapshots);
   }
 
@@ -88,7 +108,9 @@ public final class GrowthQuestion {
       // compiled code may grow more than all else for a while
       rising += place.is(TypeInfo.Trait.OBSERVER) ? 0 : Math.max(0, Place.growth(place.bytes));
     }
-    least = Math.max(LEAST_EXACT_BYTES, (long) (rising * LEAST_SHARE));
+    long all = Arrays.stream(actions).asLongStream().sum();
+    least = Math.max(LEAST_BYTES / 4, (long) (rising * LEAST_SHARE));
+    floor = all > 0 && actions.length > 1 ? Math.min(least, LEAST_OBJECT * all) : least;
     for (Place place : tree.root.children) {
       search(place, 0);
     }
@@ -100,10 +122,13 @@ public final class GrowthQuestion {
   /** Follows growth downwards from a place; whether anything was found there. */
   private boolean search(Place place, int depth) throws IOException {
     long growth = Place.growth(place.bytes);
-    if (growth < least || depth > DEEPEST || place.is(TypeInfo.Trait.OBSERVER)) {
+    if (growth < floor || depth > DEEPEST || place.is(TypeInfo.Trait.OBSERVER)) {
       return false;
     }
     boolean machinery = place.is(TypeInfo.Trait.MACHINERY);
+    if (growth < least) {
+      return searchSmall(place, machinery, depth);
+    }
     if (!machinery && numberGrows(place)) {
       piles.add(new Pile(place, false));
       return true;
@@ -132,6 +157,21 @@ public final class GrowthQuestion {
     return found;
   }
 
+  /** Below the share that is worth following only what grows exactly with the actions counts. */
+  private boolean searchSmall(Place place, boolean machinery, int depth) throws IOException {
+    if (!machinery && Trend.of(place.counts, actions).exactPerAction() > 0) {
+      if (numberGrows(place)) {
+        piles.add(new Pile(place, false));
+        return true;
+      }
+    }
+    boolean found = false;
+    for (Place below : tree.children(place)) {
+      found |= search(below, depth + 1);
+    }
+    return found;
+  }
+
   /** An array that grows because its elements do is only the way to them, small as they may be. */
   private boolean elementsGrow(Place place) throws IOException {
     for (Place below : tree.children(place)) {
@@ -149,7 +189,7 @@ public final class GrowthQuestion {
   private boolean numberGrows(Place place) {
     long first = place.counts[0];
     long grown = Place.growth(place.counts);
-    Trend trend = Trend.of(place.counts, 0);
+    Trend trend = Trend.of(place.counts, actions);
     boolean goesOn =
         trend.kind() == Trend.Kind.STEADY || trend.kind() == Trend.Kind.TWO_POINTS && grown > 1;
     return goesOn
@@ -167,6 +207,7 @@ public final class GrowthQuestion {
     List<Finding> findings = new ArrayList<>();
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
     Set<String> holders = new HashSet<>();
+    Map<String, long[]> totals = totals();
     PileReport reports = new PileReport(tree, mine, actions);
     for (Pile pile : piles) {
       Trend trend = Trend.of(pile.series(), actions);
@@ -174,6 +215,9 @@ public final class GrowthQuestion {
         break;
       }
       String why = whyNot(pile, trend);
+      if (why == null && moved(pile, totals)) {
+        why = "only moved here: there are no more of them in all";
+      }
       if (why != null) {
         if (aside.size() < MOST_SET_ASIDE) {
           aside.add(reports.setAside(pile, why));
@@ -199,6 +243,29 @@ public final class GrowthQuestion {
                         * Math.max(1, f.bytes().get(f.bytes().size() - 1) - f.bytes().get(0)))
             .reversed());
     return answer(findings, aside);
+  }
+
+  /** By family of the user's and libraries' types: how many there are in each snapshot. */
+  private Map<String, long[]> totals() {
+    Map<String, long[]> totals = new HashMap<>();
+    for (int s = 0; s < snapshots.size(); s++) {
+      List<TypeInfo> types = snapshots.get(s).types();
+      for (int t = 0; t < types.size(); t++) {
+        if (!types.get(t).library()) {
+          totals
+                  .computeIfAbsent(
+                      Families.of(types.get(t).name()), key -> new long[snapshots.size()])[s] +=
+              snapshots.get(s).counts(t).count();
+        }
+      }
+    }
+    return totals;
+  }
+
+  private static boolean moved(Pile pile, Map<String, long[]> totals) {
+    long[] total = totals.get(pile.place().type);
+    long grown = Place.growth(pile.place().counts);
+    return !pile.bySize() && total != null && grown > 0 && Place.growth(total) * 10 <= grown;
   }
 
   private String whyNot(Pile pile, Trend trend) {
@@ -243,7 +310,8 @@ public final class GrowthQuestion {
         };
     return new GrowthAnswer(
         snapshots.stream().map(SnapshotSummary::of).toList(),
-        actions,
+        Arrays.stream(actions).max().orElse(0) == 0 ? 0 : actions[0],
+        Arrays.stream(actions).boxed().toList(),
         verdict,
         sentence,
         Arrays.stream(tree.root.bytes).boxed().toList(),

@@ -68,8 +68,8 @@ final class KeeperChanges {
       }
     }
     return new DiffAnswer.KeeperChange(
-        Holders.clean(place.type),
-        Holders.clean(path.toString()),
+        Families.of(place.type),
+        Families.of(path.toString()),
         example,
         place.counts[0],
         place.counts[1],

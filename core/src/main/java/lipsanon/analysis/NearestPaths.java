@@ -6,6 +6,7 @@ import java.util.List;
 import lipsanon.array.IntList;
 import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 
 /**
@@ -13,6 +14,9 @@ import lipsanon.index.Via;
  * level less deep. Paths of a million steps are no problem; nothing recurses. One thread.
  */
 final class NearestPaths {
+  /** Referring objects at the right depth that are compared for the plainest. */
+  private static final int MOST_COMPARED = 24;
+
   private final Snapshot snapshot;
 
   NearestPaths(Snapshot snapshot) {
@@ -37,20 +41,34 @@ final class NearestPaths {
       return new Up(-1, null);
     }
     IntList referring = snapshot.inbound(node);
-    Up internal = null;
-    for (int i = 0; i < referring.size(); i++) {
+    Up best = null;
+    int bestRank = Integer.MAX_VALUE;
+    int looked = 0;
+    for (int i = 0; i < referring.size() && bestRank > 0 && looked < MOST_COMPARED; i++) {
       int from = referring.get(i);
       if (snapshot.depth(from) == depth - 1) {
         Via via = snapshot.objects().viaTo(from, node);
-        if (via != null && via.kind() != Via.Kind.INTERNAL) {
-          return new Up(from, via);
+        int rank = via == null ? Integer.MAX_VALUE : rank(from, via);
+        if (rank < bestRank) {
+          best = new Up(from, via);
+          bestRank = rank;
         }
-        if (via != null && internal == null) {
-          internal = new Up(from, via);
-        }
+        looked += via == null ? 0 : 1;
       }
     }
-    return internal != null ? internal : instanceOf(node, depth - 1);
+    return best != null ? best : instanceOf(node, depth - 1);
+  }
+
+  /** Of several nearest paths the one through the user's own types tells most. */
+  private int rank(int from, Via via) {
+    if (via.kind() == Via.Kind.INTERNAL) {
+      return 3;
+    }
+    if (via.kind() == Via.Kind.VARIABLE || via.kind() == Via.Kind.SERVICE) {
+      return 0;
+    }
+    TypeInfo info = snapshot.types().get(snapshot.type(from));
+    return info.library() ? 2 : info.foreign() ? 1 : 0;
   }
 
   /** A class that only its instances hold at that depth: any of them. */
@@ -81,21 +99,73 @@ final class NearestPaths {
     return -1;
   }
 
-  /** The path to an object, the root first; empty if it is not retained. */
+  /** The path to an object from the user's own anchor, if it has one; empty if not retained. */
   List<Step> to(int node) throws IOException {
+    return to(node, false);
+  }
+
+  /**
+   * The path to an object.
+   *
+   * @param whole whether to begin at the root even where the user's own anchor is on the way
+   */
+  List<Step> to(int node, boolean whole) throws IOException {
     IntList nodes = new IntList();
     List<Via> vias = new ArrayList<>();
+    collect(node, nodes, vias);
+    if (!whole) {
+      trim(nodes, vias);
+    }
+    return fold(nodes, vias);
+  }
+
+  /** Adds the steps from an object up to its root. */
+  void collect(int node, IntList nodes, List<Via> vias) throws IOException {
     int at = node;
     for (Up up = up(at); up != null; up = at < 0 ? null : up(at)) {
       nodes.add(at);
       vias.add(up.via);
       at = up.node;
     }
-    return fold(nodes, vias);
+  }
+
+  /** Cuts off what is above the lowest anchor. */
+  void trim(IntList nodes, List<Via> vias) {
+    for (int i = 0; i < vias.size(); i++) {
+      if (vias.get(i) != null && isAnchor(snapshot, vias.get(i))) {
+        while (vias.size() > i + 1) {
+          vias.remove(vias.size() - 1);
+          nodes.removeLast();
+        }
+        return;
+      }
+    }
+  }
+
+  /**
+   * Whether a reference lasts as long as code is loaded that is no part of the runtime: a static
+   * field, unless its class is loaded several times over, or a module's variable.
+   */
+  static boolean isAnchor(Snapshot snapshot, Via via) {
+    if (via.kind() == Via.Kind.VARIABLE || via.kind() == Via.Kind.LIBRARY_VARIABLE) {
+      return via.owner().contains("top level") || via.owner().contains("global scope");
+    }
+    if (via.kind() != Via.Kind.STATIC) {
+      return false;
+    }
+    int copies = 0;
+    boolean library = false;
+    for (TypeInfo type : snapshot.types()) {
+      if (type.name().equals(via.owner())) {
+        copies++;
+        library |= type.library();
+      }
+    }
+    return copies < 2 && !library;
   }
 
   /** From the root down, runs of the same type and reference made one step. */
-  private List<Step> fold(IntList nodes, List<Via> vias) throws IOException {
+  List<Step> fold(IntList nodes, List<Via> vias) throws IOException {
     List<Step> steps = new ArrayList<>();
     for (int i = nodes.size() - 1; i >= 0; i--) {
       int node = nodes.get(i);

@@ -37,6 +37,9 @@ final class Place {
 
   List<Place> children;
 
+  /** What holds its objects in the last snapshot, once that was sought. */
+  Holding holding;
+
   Place(
       Place parent,
       String type,

@@ -85,7 +85,7 @@ final class PlaceTree {
           pending.add(child);
         } else {
           Via via = via(snapshot, node, child, array, direct);
-          String text = via == null ? Place.SHARED : via.group();
+          String text = via == null ? Place.SHARED : Families.of(via.group());
           groups.add(s, child, text, via != null && via.kind() == Via.Kind.PROPERTY);
         }
       }
@@ -103,7 +103,7 @@ final class PlaceTree {
 
   private static boolean isLike(Snapshot snapshot, Place place, int child) {
     TypeInfo info = snapshot.types().get(snapshot.type(child));
-    return info.name().equals(place.type) && !info.plain();
+    return Families.of(info.name()).equals(place.type) && !info.plain();
   }
 
   /** How an object refers to others, read in one go: objects may have a million references. */
@@ -123,7 +123,7 @@ final class PlaceTree {
     return vias;
   }
 
-  private static Via plainer(Via known, Via other) {
+  static Via plainer(Via known, Via other) {
     boolean hidden = known.kind() == Via.Kind.INTERNAL || known.kind() == Via.Kind.PART;
     return hidden && other.kind() != Via.Kind.INTERNAL ? other : known;
   }
@@ -171,7 +171,7 @@ final class PlaceTree {
       long count = 0;
       while (!pending.isEmpty()) {
         int node = pending.removeLast();
-        count += snapshot.typeName(node).equals(place.type) ? 1 : 0;
+        count += Families.of(snapshot.typeName(node)).equals(place.type) ? 1 : 0;
         below.forEach(node, pending::add);
       }
       place.counts[s] = count;
@@ -201,12 +201,12 @@ final class PlaceTree {
     void add(int s, int node, String via, boolean named) throws IOException {
       Snapshot snapshot = snapshots.get(s);
       TypeInfo info = snapshot.types().get(snapshot.type(node));
-      String type = info.name();
+      String type = Families.of(info.name());
       boolean library = info.library();
       String label = info.classNode() >= 0 && info.plain() ? Labels.of(snapshot, node) : "";
       if (!label.isEmpty()) {
         // a class object is what it stands for
-        type = label;
+        type = Families.of(label);
         library = false;
       }
       String name = type;

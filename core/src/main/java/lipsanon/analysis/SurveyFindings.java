@@ -3,11 +3,9 @@ package lipsanon.analysis;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
 import lipsanon.index.Pile;
@@ -27,15 +25,18 @@ final class SurveyFindings {
   private static final int MOST = 4;
 
   private final Snapshot snapshot;
-  private final Holders holders;
+  private final HolderSearch search;
+  private final HolderPath paths;
   private final PiledType piled;
   private final double heap;
   private final List<Finding> findings = new ArrayList<>();
 
   private SurveyFindings(Snapshot snapshot, TypeFilter mine) {
     this.snapshot = snapshot;
-    this.holders = new Holders(snapshot, mine);
-    this.piled = new PiledType(snapshot, holders);
+    Ownership ownership = new Ownership(snapshot, mine);
+    this.search = new HolderSearch(snapshot, ownership);
+    this.paths = new HolderPath(snapshot);
+    this.piled = new PiledType(snapshot, ownership);
     this.heap = Math.max(1, snapshot.totals().retainedBytes());
   }
 
@@ -58,14 +59,12 @@ final class SurveyFindings {
   }
 
   private void pile(Pile pile) throws IOException {
-    int holder = pile.holder();
+    int container = pile.holder();
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = new IntList();
     some.add(pile.example());
-    String what = piled.of(info.name(), info.library(), some);
-    List<Holders.Holder> fields = holders.of(holder, new HashSet<>(List.of(info.name(), what)));
-    String heldBy =
-        fields.isEmpty() ? new ObjectRows(snapshot).heldBy(holder) : fields.get(0).text();
+    String what = piled.of(info.name(), some);
+    Holding holding = search.searchBelow(container, pile.count(), pile.bytes());
     double share = pile.bytes() / heap;
     String sentence =
         String.format(
@@ -75,12 +74,11 @@ final class SurveyFindings {
             what,
             Labels.bytes(pile.bytes()),
             share * 100,
-            heldBy);
+            holding.text());
     add(
         what,
-        heldBy,
-        snapshot.typeName(holder),
-        snapshot.id(holder),
+        holding,
+        container,
         pile.count(),
         pile.bytes(),
         Math.min(0.45, 0.15 + share / 2),
@@ -88,14 +86,13 @@ final class SurveyFindings {
             "one place holds very many similar objects",
             "one snapshot cannot tell whether they go on piling up"),
         sentence,
-        new NearestPaths(snapshot).to(pile.example()));
+        paths.to(pile.example(), holding.places().get(0)));
   }
 
   private void add(
       String what,
-      String heldBy,
-      String container,
-      String containerId,
+      Holding holding,
+      int container,
       long count,
       long bytes,
       double confidence,
@@ -105,9 +102,10 @@ final class SurveyFindings {
     findings.add(
         new Finding(
             what,
-            heldBy,
-            container,
-            containerId,
+            holding.text(),
+            holding.inside(),
+            container < 0 ? "" : snapshot.typeName(container),
+            container < 0 ? "" : snapshot.id(container),
             steps.isEmpty() ? "" : steps.get(0).via(),
             0,
             0,
@@ -116,7 +114,9 @@ final class SurveyFindings {
             confidence,
             reasons,
             sentence,
-            steps));
+            steps,
+            Finding.holders(snapshot, holding),
+            holding.freedShare()));
   }
 
   private void chains() throws IOException {
@@ -129,14 +129,12 @@ final class SurveyFindings {
       Step step = steps.get(i);
       if (step.repeats() >= LONG_CHAIN) {
         int first = Selections.object(snapshot, steps.get(i - 1).id());
-        List<Holders.Holder> fields = holders.of(first, Set.of(step.type()));
-        String heldBy = fields.isEmpty() ? steps.get(i - 1).via() : fields.get(0).text();
+        Holding holding = search.searchOne(first);
         long bytes = steps.get(i - 1).retainedBytes();
         add(
             step.type(),
-            heldBy,
-            "",
-            "",
+            holding,
+            -1,
             step.repeats(),
             bytes,
             Math.min(0.4, 0.1 + bytes / heap / 2),
@@ -148,7 +146,7 @@ final class SurveyFindings {
                 step.type(),
                 step.via(),
                 Labels.bytes(bytes),
-                heldBy),
+                holding.text()),
             steps);
         return;
       }
@@ -162,9 +160,8 @@ final class SurveyFindings {
         String name = Labels.of(snapshot, root.node());
         add(
             snapshot.typeName(root.node()),
-            "thread " + name,
-            "",
-            "",
+            search.searchOne(root.node()),
+            -1,
             1,
             bytes,
             0.12,
@@ -201,9 +198,8 @@ final class SurveyFindings {
     if (!most.isEmpty()) {
       add(
           most,
-          "class loaders",
-          "",
-          "",
+          Holding.unknown("class loaders"),
+          -1,
           often,
           0,
           0.35,

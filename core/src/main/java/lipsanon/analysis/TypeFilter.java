@@ -25,7 +25,7 @@ public record TypeFilter(String match, List<String> mine, boolean onlyMine) {
   /** Whether a type is the user's own. */
   public boolean isMine(TypeInfo type) {
     if (mine.isEmpty()) {
-      return !type.library();
+      return !type.library() && !type.foreign();
     }
     for (String prefix : mine) {
       String stem = prefix.endsWith("*") ? prefix.substring(0, prefix.length() - 1) : prefix;

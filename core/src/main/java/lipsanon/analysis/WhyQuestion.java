@@ -16,9 +16,13 @@ public final class WhyQuestion {
 
   private WhyQuestion() {}
 
-  /** For one object. */
-  public static WhyAnswer ofObject(Snapshot snapshot, int node) throws IOException {
-    List<Step> steps = new NearestPaths(snapshot).to(node);
+  /**
+   * For one object.
+   *
+   * @param whole whether paths begin at the root even where the user's own anchor is on the way
+   */
+  public static WhyAnswer ofObject(Snapshot snapshot, int node, boolean whole) throws IOException {
+    List<Step> steps = new NearestPaths(snapshot).to(node, whole);
     List<WhyAnswer.Path> paths = new ArrayList<>();
     if (!steps.isEmpty()) {
       paths.add(
@@ -47,8 +51,10 @@ public final class WhyQuestion {
    *
    * @param subject how the user named them
    * @param limit paths at most
+   * @param whole as for {@link #ofObject}
    */
-  public static WhyAnswer ofObjects(Snapshot snapshot, String subject, IntList nodes, int limit)
+  public static WhyAnswer ofObjects(
+      Snapshot snapshot, String subject, IntList nodes, int limit, boolean whole)
       throws IOException {
     MergedPaths merged = new MergedPaths(snapshot);
     int looked = 0;
@@ -69,7 +75,7 @@ public final class WhyQuestion {
               path.count(),
               path.count() / (double) looked,
               strength(snapshot, path.example()),
-              nearest.to(path.example()),
+              nearest.to(path.example(), whole),
               OriginsQuestion.stack(snapshot, path.example())));
     }
     return new WhyAnswer(

@@ -6,8 +6,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.graph.Strength;
 
@@ -35,6 +37,7 @@ public final class Snapshot implements Closeable {
   private final PackedColumn top;
   private final ListColumn inbound;
   private final Map<Integer, List<RootInfo>> rootsOfNode = new HashMap<>();
+  private final Set<Integer> classNodes = new HashSet<>();
   private final ObjectReader objects;
 
   Snapshot(Path file, Path folder, Meta meta, ObjectReaders readers) throws IOException {
@@ -62,6 +65,11 @@ public final class Snapshot implements Closeable {
             meta.build());
     for (RootInfo root : meta.roots()) {
       rootsOfNode.computeIfAbsent(root.node(), key -> new ArrayList<>(1)).add(root);
+    }
+    for (TypeInfo type : meta.types()) {
+      if (type.classNode() >= 0) {
+        classNodes.add(type.classNode());
+      }
     }
     this.objects = readers.open(this, meta.format(), meta.detail());
   }
@@ -155,6 +163,11 @@ public final class Snapshot implements Closeable {
   /** The roots of an object, local variables of threads included; mostly none. */
   public List<RootInfo> rootsOf(int node) {
     return rootsOfNode.getOrDefault(node, List.of());
+  }
+
+  /** The objects that stand for classes. */
+  public Set<Integer> classNodes() {
+    return classNodes;
   }
 
   /** Reads single objects. */

@@ -29,7 +29,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
      */
     PLAIN,
     /** Its objects are the runtime's own bookkeeping, though what they hold need not be. */
-    MACHINERY
+    MACHINERY,
+    /** It belongs to a library that the program brings along: neither the runtime's nor its own. */
+    FOREIGN
   }
 
   /** Keeps a copy of the traits. */
@@ -60,6 +62,11 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
   /** Whether it says nothing of what an object is for. */
   public boolean plain() {
     return traits.contains(Trait.PLAIN);
+  }
+
+  /** Whether it belongs to a library that the program brings along. */
+  public boolean foreign() {
+    return traits.contains(Trait.FOREIGN);
   }
 
   /** Whether its objects are the runtime's own bookkeeping. */

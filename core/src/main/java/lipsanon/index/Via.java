@@ -22,6 +22,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     LOCAL,
     /** A variable of a function or module that functions keep; the owner says the scope. */
     VARIABLE,
+    /** The same in a library that the program brings along. */
+    LIBRARY_VARIABLE,
     /** A named property of an object without declared fields. */
     PROPERTY,
     /** An entry of an object that is used as a table: its name is a key. */
@@ -38,19 +40,32 @@ public record Via(Kind kind, String owner, String name, long index) {
   public String text() {
     return switch (kind) {
       case FIELD, PROPERTY -> owner + "." + name;
-      case VARIABLE -> "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
+      case VARIABLE, LIBRARY_VARIABLE ->
+          "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> "[" + index + "]";
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
       case SERVICE -> name;
-      case PART, INTERNAL -> "<" + name + ">";
+      case PART, INTERNAL -> index >= 0 ? "its part " + index : "its " + words();
+    };
+  }
+
+  /** The runtime's names for what it keeps of an object, as a user would say them. */
+  private String words() {
+    return switch (name) {
+      case "__proto__" -> "prototype";
+      case "map" -> "shape";
+      case "context" -> "scope";
+      case "previous" -> "outer scope";
+      case "shared" -> "code";
+      default -> name;
     };
   }
 
   /** The text with names of properties behind it: what is reached from here through them. */
   public String with(String names) {
-    return kind == Kind.VARIABLE
+    return kind == Kind.VARIABLE || kind == Kind.LIBRARY_VARIABLE
         ? new Via(kind, owner, name + names, index).text()
         : text() + names;
   }

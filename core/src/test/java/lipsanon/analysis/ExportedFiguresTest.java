@@ -274,7 +274,7 @@ class ExportedFiguresTest {
   /** A shortest path is as long as its object is deep, and ends at the object. */
   private static void paths(Snapshot s, ExportOracle oracle, long seed) throws Exception {
     for (ExportOracle.Row row : oracle.objects.values()) {
-      WhyAnswer why = WhyQuestion.ofObject(s, s.nodeOf(row.id()));
+      WhyAnswer why = WhyQuestion.ofObject(s, s.nodeOf(row.id()), true);
       if (row.depth() == null) {
         assertThat(why.paths()).isEmpty();
         assertThat(why.unretained()).isEqualTo(1);

@@ -17,6 +17,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 class GrowthTest {
   private static final int TIMES = 7;
   private static final int ROUNDS = 3;
+  private static final int LONG = 3 * ROUNDS * TIMES;
 
   @TempDir Path folder;
 
@@ -60,14 +61,16 @@ class GrowthTest {
     List<Snapshot> series = new ArrayList<>();
     try (YardJvm jvm = new YardJvm(program)) {
       jvm.act(2 * TIMES);
-      for (int round = 0; round <= ROUNDS; round++) {
+      for (int round = 0; round <= ROUNDS + 1; round++) {
+        // the last round is a test of what the others showed
+        jvm.act(round == 0 ? 0 : round <= ROUNDS ? TIMES : LONG);
         Path file = folder.resolve(round + ".hprof");
         jvm.dump(file);
-        jvm.act(TIMES);
         Snapshots.Options options = new Snapshots.Options(null, folder, true, 1L << 30);
         series.add(Snapshots.open(file, options, Progress.NONE));
       }
-      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, TIMES));
+      return GrowthQuestion.ask(
+          series, new GrowthQuestion.Options(TypeFilter.ALL, List.of(TIMES, TIMES, TIMES, LONG)));
     } finally {
       for (Snapshot snapshot : series) {
         snapshot.close();

@@ -53,8 +53,8 @@ class IdStyleTest {
     assertThat(via(Via.Kind.PROPERTY, "Board", "calls", -1)).isEqualTo("Board.calls");
     assertThat(via(Via.Kind.KEY, "Board", "b 1", -1)).isEqualTo("Board[\"b 1\"]");
     assertThat(via(Via.Kind.SERVICE, "", "event listeners", -1)).isEqualTo("event listeners");
-    assertThat(via(Via.Kind.PART, "", "table", -1)).isEqualTo("<table>");
-    assertThat(via(Via.Kind.INTERNAL, "", "class", -1)).isEqualTo("<class>");
+    assertThat(via(Via.Kind.PART, "", "table", -1)).isEqualTo("its table");
+    assertThat(via(Via.Kind.INTERNAL, "", "class", -1)).isEqualTo("its class");
   }
 
   private static String via(Via.Kind kind, String owner, String name, long index) {
@@ -66,7 +66,7 @@ class IdStyleTest {
     assertThat(new Via(Via.Kind.ELEMENT, "", "", 3).group()).isEqualTo("[]");
     assertThat(new Via(Via.Kind.KEY, "Board", "x", -1).group()).isEqualTo("Board[…]");
     assertThat(new Via(Via.Kind.PART, "", "entry", 4).group()).isEqualTo("[]");
-    assertThat(new Via(Via.Kind.PART, "", "table", -1).group()).isEqualTo("<table>");
+    assertThat(new Via(Via.Kind.PART, "", "table", -1).group()).isEqualTo("its table");
     assertThat(new Via(Via.Kind.FIELD, "A", "b", -1).group()).isEqualTo("A.b");
   }
 

@@ -26,8 +26,9 @@ import picocli.CommandLine.Option;
     name = "demo",
     description = "The whole job once, on the shipped Port Merrow service, which leaks.")
 final class DemoCommand extends SnapshotCommand {
-  private static final int DAYS = 7;
+  private static final int DAYS = 5;
   private static final int ROUNDS = 3;
+  private static final int WARM_UP = 4;
 
   @Option(
       names = "--runtime",
@@ -42,6 +43,9 @@ final class DemoCommand extends SnapshotCommand {
       defaultValue = "lipsanon-demo",
       description = "Where the snapshots go (default: lipsanon-demo here).")
   private Path folder;
+
+  private final List<Integer> actionsBefore = new ArrayList<>();
+  private final List<Integer> actionsAfter = new ArrayList<>();
 
   DemoCommand(Context context) {
     super(context);
@@ -64,7 +68,7 @@ final class DemoCommand extends SnapshotCommand {
                     + "/leaky/*"
                     + ending()
                     + " --actions "
-                    + DAYS
+                    + list(actionsBefore)
                     + "`)"));
     tell(GrowthViews.view(growth, format()));
     tell(new View().heading("Step 4. After the fix (" + fix() + ")"));
@@ -99,9 +103,19 @@ final class DemoCommand extends SnapshotCommand {
             + folder
             + "/fixed/*"
             + ending()
-            + " --actions "
-            + DAYS,
+            + " --actions-before "
+            + list(actionsBefore)
+            + " --actions-after "
+            + list(actionsAfter),
         "the proof again");
+  }
+
+  /** One number where all are the same. */
+  private static String list(List<Integer> actions) {
+    boolean same = actions.stream().distinct().count() == 1;
+    return same
+        ? String.valueOf(actions.get(0))
+        : String.join(",", actions.stream().map(String::valueOf).toList());
   }
 
   private String ending() {
@@ -167,10 +181,16 @@ final class DemoCommand extends SnapshotCommand {
                         + stage.command()
                         + "`)"));
       }
-      Rehearsal.Plan plan = new Rehearsal.Plan(stage.action(), null, DAYS, ROUNDS, 4, into);
+      Rehearsal.Plan plan = new Rehearsal.Plan(stage.action(), null, DAYS, ROUNDS, WARM_UP, into);
       Rehearsal rehearsal = new Rehearsal(plan, listener());
-      List<Path> snapshots = rehearsal.run(stage.target());
-      return rehearsal.page().addTo(GrowthCommand.ask(this, snapshots, DAYS));
+      Rehearsal.Taken taken =
+          rehearsal.run(
+              stage.target(),
+              sofar ->
+                  !GrowthCommand.ask(this, sofar.files(), sofar.actions()).findings().isEmpty());
+      List<Integer> known = fixed ? actionsAfter : actionsBefore;
+      known.addAll(taken.actions());
+      return rehearsal.page().addTo(GrowthCommand.ask(this, taken.files(), taken.actions()));
     }
   }
 

@@ -54,6 +54,7 @@ final class DiffCommand extends SnapshotCommand {
   public Integer call() throws Exception {
     try (Snapshot first = open(before);
         Snapshot second = open(after)) {
+      SeriesCheck.check(first, second);
       DiffAnswer answer = DiffQuestion.ask(first, second, filter(match), sort, limit(limit));
       print("diff", answer, () -> view(answer));
     }

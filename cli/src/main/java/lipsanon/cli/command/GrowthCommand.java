@@ -28,9 +28,13 @@ final class GrowthCommand extends SnapshotCommand {
 
   @Option(
       names = "--actions",
-      paramLabel = "N",
-      description = "The action was done N times between each two snapshots.")
-  private int actions;
+      paramLabel = "N[,N...]",
+      split = ",",
+      description = {
+        "The action was done N times between each two snapshots; one number for each",
+        "interval where these differ (a long last one tells caches from leaks)."
+      })
+  private List<Integer> actions = List.of();
 
   @Option(
       names = "--fail-on-growth",
@@ -46,9 +50,6 @@ final class GrowthCommand extends SnapshotCommand {
 
   @Override
   public Integer call() throws Exception {
-    if (actions < 0) {
-      throw new UsageException("--actions takes a whole number from 1 on");
-    }
     GrowthAnswer answer = ask(this, files, actions);
     print("growth", answer, () -> GrowthViews.view(answer, format()));
     boolean failed = failOnGrowth != null && grows(answer, failOnGrowth);
@@ -56,18 +57,29 @@ final class GrowthCommand extends SnapshotCommand {
   }
 
   /** Opens a series, puts it in time order, and asks. */
-  static GrowthAnswer ask(SnapshotCommand command, List<Path> given, int actions) throws Exception {
+  static GrowthAnswer ask(SnapshotCommand command, List<Path> given, List<Integer> actions)
+      throws Exception {
     // a pattern of the shell fits the indexes beside the snapshots too
     List<Path> files =
         given.stream().filter(file -> !file.toString().endsWith(".lipsanon")).toList();
     if (files.size() < 2) {
       throw new UsageException("a series takes two or more snapshots");
     }
+    if (actions.stream().anyMatch(n -> n < 1)) {
+      throw new UsageException("--actions takes whole numbers from 1 on");
+    }
+    if (actions.size() > 1 && actions.size() != files.size() - 1) {
+      throw new UsageException(
+          "--actions takes one number, or one for each of the "
+              + (files.size() - 1)
+              + " intervals between the snapshots");
+    }
     List<Snapshot> series = new ArrayList<>();
     try {
       for (Path file : files) {
         series.add(command.open(file));
       }
+      SeriesCheck.check(series);
       if (series.stream().allMatch(snapshot -> snapshot.facts().capturedAtMillis() > 0)) {
         series.sort(Comparator.comparingLong(snapshot -> snapshot.facts().capturedAtMillis()));
       }

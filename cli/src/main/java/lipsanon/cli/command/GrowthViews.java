@@ -50,7 +50,7 @@ final class GrowthViews {
     view.line(
         answer.snapshots().size()
             + " snapshots"
-            + (answer.actions() > 0 ? ", " + answer.actions() + " actions between each two" : "")
+            + actions(answer)
             + "; the heap: "
             + sizes(answer.heapBytes(), format)
             + "  "
@@ -71,6 +71,19 @@ final class GrowthViews {
     return view;
   }
 
+  private static String actions(GrowthAnswer answer) {
+    List<Integer> between = answer.actionsBetween();
+    if (answer.actions() == 0) {
+      return "";
+    }
+    if (between.stream().distinct().count() == 1) {
+      return ", " + answer.actions() + " actions between each two";
+    }
+    return ", with "
+        + String.join(", ", between.stream().map(String::valueOf).toList())
+        + " actions between them";
+  }
+
   private static void finding(
       View view, int number, Finding finding, GrowthAnswer answer, Format format) {
     view.heading(number + ". " + finding.sentence());
@@ -84,6 +97,14 @@ final class GrowthViews {
           String.format(java.util.Locale.ROOT, "%.2f objects, %s", finding.countPerAction(), each));
     }
     table.row("held by", finding.heldBy());
+    if (!finding.inside().isEmpty()) {
+      table.row("inside it", String.join(" > ", finding.inside()));
+    }
+    for (Finding.Holder holder : finding.holders()) {
+      table.row(
+          finding.holders().size() == 1 ? "clearing it" : "clearing " + holder.place(),
+          frees(finding, holder, format));
+    }
     if (!finding.containerId().isEmpty()) {
       table.row("piles up in", finding.container() + " " + finding.containerId());
     }
@@ -95,9 +116,33 @@ final class GrowthViews {
             + String.join("; ", finding.reasons())
             + ".");
     if (number == 1 && !finding.steps().isEmpty()) {
-      view.line("The path from the root to one of them:");
+      view.line("The path to one of them:");
       view.table(steps(finding.steps()));
     }
+  }
+
+  private static String frees(Finding finding, Finding.Holder holder, Format format) {
+    long all = finding.counts().get(finding.counts().size() - 1);
+    if (holder.id().isEmpty()) {
+      return "they go only when each of them ends";
+    }
+    if (holder.freesCount() == 0) {
+      return "alone frees nothing: the others hold them too";
+    }
+    return "frees "
+        + (finding.freedShare() >= 1 && finding.holders().size() == 1
+            ? "all of them"
+            : Format.percent(Math.min(1, holder.freesCount() / (double) Math.max(1, all)))
+                + " of them")
+        + ", "
+        + format.size(holder.freesBytes())
+        + " in all";
+  }
+
+  /** Where a path begins: at a root, or at what lasts as long as its code is loaded. */
+  static String begin(Step step) {
+    boolean anchor = step.via().matches("(static |variable |local variable).*");
+    return anchor ? step.via() : "root: " + step.via();
   }
 
   static Table steps(List<Step> steps) {
@@ -114,7 +159,7 @@ final class GrowthViews {
       }
       String label = step.label().isEmpty() ? "" : " " + step.label();
       table.row(
-          (at == 1 ? "root: " : "") + step.via(),
+          at == 1 ? begin(step) : step.via(),
           (step.type().equals("java.lang.Class") ? step.label() : step.type() + label)
               + (step.repeats() > 1 ? " (× " + Format.count(step.repeats()) + " in a chain)" : ""),
           step.id());

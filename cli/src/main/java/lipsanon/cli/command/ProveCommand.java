@@ -37,15 +37,31 @@ final class ProveCommand extends SnapshotCommand {
       description = "The action was done N times between each two snapshots.")
   private int actions;
 
+  @Option(
+      names = "--actions-before",
+      paramLabel = "N[,N...]",
+      split = ",",
+      description = "The same for the snapshots before the fix, where it differs by interval.")
+  private List<Integer> actionsBefore = List.of();
+
+  @Option(
+      names = "--actions-after",
+      paramLabel = "N[,N...]",
+      split = ",",
+      description = "The same for those after it.")
+  private List<Integer> actionsAfter = List.of();
+
   ProveCommand(Context context) {
     super(context);
   }
 
   @Override
   public Integer call() throws Exception {
+    List<Integer> each = actions > 0 ? List.of(actions) : List.of();
     ProofAnswer answer =
         ProofAnswer.of(
-            GrowthCommand.ask(this, before, actions), GrowthCommand.ask(this, after, actions));
+            GrowthCommand.ask(this, before, actionsBefore.isEmpty() ? each : actionsBefore),
+            GrowthCommand.ask(this, after, actionsAfter.isEmpty() ? each : actionsAfter));
     print("prove", answer, () -> view(answer, format()));
     return answer.proved() ? ExitCodes.FINE : ExitCodes.CHECK_FAILED;
   }

@@ -35,6 +35,26 @@ final class Rehearsal {
    */
   record Plan(Action action, String url, int times, int rounds, int warmUp, Path folder) {}
 
+  /**
+   * What was taken.
+   *
+   * @param files snapshots in order
+   * @param actions how often the action was done between each two
+   */
+  record Taken(List<Path> files, List<Integer> actions) {}
+
+  /** Looks at a series, and says whether a long round is worth its time. */
+  interface Doubt {
+    /** No long round. */
+    Doubt NONE = taken -> false;
+
+    /** Whether something in it seems to pile up. */
+    boolean worthALongRound(Taken taken) throws Exception;
+  }
+
+  /** A long round has so many times the actions of all rounds before it. */
+  private static final int LONG_ROUND = 3;
+
   /** Hears what is done. */
   interface Listener {
     /** A step begins. */
@@ -53,50 +73,51 @@ final class Rehearsal {
   }
 
   /** Runs all; the snapshots that were taken stay even if an action fails. */
-  List<Path> run(RuntimeInfo target) throws IOException, InterruptedException {
-    if (target.address().isEmpty()) {
-      // a JVM would keep objects for the connection
-      return run(target, null);
-    }
+  Taken run(RuntimeInfo target, Doubt doubt) throws Exception {
     // V8 numbers objects anew for each connection, and the series needs the same numbers
     try (LiveRuntime held = Runtimes.connect(target)) {
-      return run(target, held);
+      return run(target, held, doubt);
     }
   }
 
-  private List<Path> run(RuntimeInfo target, LiveRuntime held)
-      throws IOException, InterruptedException {
-    List<Path> files = new ArrayList<>();
+  private Taken run(RuntimeInfo target, LiveRuntime held, Doubt doubt) throws Exception {
+    Taken taken = new Taken(new ArrayList<>(), new ArrayList<>());
     if (plan.warmUp > 0) {
       listener.step(
           "warm-up: " + plan.warmUp + " × " + plan.times + " actions, which do not count");
       for (int i = 0; i < plan.warmUp; i++) {
-        round(target, held, 0);
+        round(target, held, 0, plan.times);
       }
     }
     for (int round = 0; round <= plan.rounds; round++) {
       if (round > 0) {
         listener.step("round " + round + " of " + plan.rounds + ": " + plan.times + " actions");
-        round(target, held, round);
+        round(target, held, round, plan.times);
+        taken.actions.add(plan.times);
       }
-      listener.beforeSnapshot();
-      page.look(target, held);
-      Path file =
-          plan.folder.resolve((round == 0 ? "0-baseline" : round) + "." + target.extension());
-      listener.taken(file, held != null ? capture(held, file) : capture(target, file));
-      files.add(file);
+      snapshot(target, held, round == 0 ? "0-baseline" : Integer.toString(round), taken);
     }
-    return files;
+    if (doubt.worthALongRound(taken)) {
+      int actions = LONG_ROUND * plan.times * (plan.rounds + plan.warmUp);
+      listener.step(
+          "something seems to pile up; one long round to tell a leak from a cache: "
+              + actions
+              + " actions (--no-confirm leaves it out)");
+      round(target, held, plan.rounds + 1, actions);
+      taken.actions.add(actions);
+      snapshot(target, held, plan.rounds + 1 + "-long", taken);
+    }
+    return taken;
   }
 
-  private static CaptureResult capture(RuntimeInfo target, Path file) throws CaptureException {
-    try (LiveRuntime live = Runtimes.connect(target)) {
-      return capture(live, file);
-    }
-  }
-
-  private static CaptureResult capture(LiveRuntime live, Path file) throws CaptureException {
-    return live.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
+  private void snapshot(RuntimeInfo target, LiveRuntime held, String name, Taken taken)
+      throws IOException {
+    listener.beforeSnapshot();
+    page.look(target, held);
+    Path file = plan.folder.resolve(name + "." + target.extension());
+    CaptureOptions options = new CaptureOptions(file, false, false, false);
+    listener.taken(file, held.capture(options, CaptureProgress.NONE));
+    taken.files.add(file);
   }
 
   /** What the target counted itself, if it is a page. */
@@ -104,9 +125,9 @@ final class Rehearsal {
     return page;
   }
 
-  private void round(RuntimeInfo target, LiveRuntime live, int round)
+  private void round(RuntimeInfo target, LiveRuntime live, int round, int times)
       throws IOException, InterruptedException {
-    for (int i = 1; i <= plan.times; i++) {
+    for (int i = 1; i <= times; i++) {
       String problem = plan.action.perform(target, live, round);
       if (problem != null) {
         throw new CaptureException(

@@ -37,6 +37,11 @@ final class WhyCommand extends SnapshotCommand {
       description = "Paths at most (default: 3).")
   private int limit;
 
+  @Option(
+      names = "--whole",
+      description = "Paths from the root on, what keeps your own code loaded included.")
+  private boolean whole;
+
   WhyCommand(Context context) {
     super(context);
   }
@@ -46,9 +51,9 @@ final class WhyCommand extends SnapshotCommand {
     try (Snapshot snapshot = open(file)) {
       WhyAnswer answer =
           Selections.isIdentifier(subject)
-              ? WhyQuestion.ofObject(snapshot, object(snapshot, subject))
+              ? WhyQuestion.ofObject(snapshot, object(snapshot, subject), whole)
               : WhyQuestion.ofObjects(
-                  snapshot, subject, objectsOf(snapshot, subject), limit(limit));
+                  snapshot, subject, objectsOf(snapshot, subject), limit(limit), whole);
       print("why", answer, () -> view(snapshot, answer));
     }
     return ExitCodes.FINE;
@@ -71,7 +76,7 @@ final class WhyCommand extends SnapshotCommand {
       Step last = path.steps().get(path.steps().size() - 1);
       view.heading(
           one
-              ? last.type() + " " + last.id() + " is kept by this path (from the root down)"
+              ? last.type() + " " + last.id() + " is kept by this path"
               : Format.count(path.count())
                   + " ("
                   + Format.percent(path.share())
@@ -127,7 +132,7 @@ final class WhyCommand extends SnapshotCommand {
               ? step.label()
               : step.type() + (step.label().isEmpty() ? "" : " " + step.label());
       table.row(
-          indent + (indent.isEmpty() ? "root: " : "") + step.via(),
+          indent + (indent.isEmpty() ? GrowthViews.begin(step) : step.via()),
           object
               + (step.repeats() > 1 ? " (× " + Format.count(step.repeats()) + " in a chain)" : ""),
           step.id(),

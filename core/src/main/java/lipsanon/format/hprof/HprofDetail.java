@@ -180,10 +180,16 @@ public final class HprofDetail implements ObjectReader {
     internal(c.domain(), "protection domain", sink);
     for (ClassInfo.Static s : c.statics()) {
       if (s.type() == HprofFormat.OBJECT) {
-        Via via = new Via(Via.Kind.STATIC, c.name(), s.name(), -1);
-        tell(s.value(), Reference.Kind.STRONG, via, sink);
+        tell(s.value(), Reference.Kind.STRONG, viaOf(c, s), sink);
       }
     }
+  }
+
+  /** The VM's own notes stand among the statics, with names in angle brackets. */
+  private static Via viaOf(ClassInfo c, ClassInfo.Static s) {
+    return s.name().startsWith("<")
+        ? new Via(Via.Kind.PART, "", s.name().replaceAll("[<>]", "").replace('_', ' '), -1)
+        : new Via(Via.Kind.STATIC, c.name(), s.name(), -1);
   }
 
   private void internal(long id, String name, Consumer<Reference> sink) {
@@ -291,7 +297,7 @@ public final class HprofDetail implements ObjectReader {
       default -> {
         ClassInfo c = classOfNode.get(node);
         for (ClassInfo.Static s : c == null ? new ClassInfo.Static[0] : c.statics()) {
-          values.add(value(new Via(Via.Kind.STATIC, c.name(), s.name(), -1), s.type(), s.value()));
+          values.add(value(viaOf(c, s), s.type(), s.value()));
         }
       }
     }

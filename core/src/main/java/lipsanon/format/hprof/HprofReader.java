@@ -116,7 +116,7 @@ public final class HprofReader {
         IdStyle.ADDRESS,
         sink -> addresses.forEach((rank, address) -> sink.value(address)),
         position,
-        typeInfos(),
+        typeInfos(position),
         roots,
         facts(sizes),
         detail(),
@@ -289,18 +289,23 @@ public final class HprofReader {
         });
   }
 
-  private List<TypeInfo> typeInfos() throws IOException {
+  private List<TypeInfo> typeInfos(LongArray position) throws IOException {
     List<TypeInfo> infos = new ArrayList<>();
+    boolean[] foreign = new CodeSources(source, file.idSize, types, addresses, position).foreign();
     int[] classNodes = classNodes(false);
     for (int t = 0; t < types.count(); t++) {
       ClassInfo c = types.classOf(t);
       String name = types.name(t);
+      Set<TypeInfo.Trait> traits = JdkNames.traits(name);
+      if (foreign[t]) {
+        traits.add(TypeInfo.Trait.FOREIGN);
+      }
       infos.add(
           new TypeInfo(
               name,
               c == null || c.loader() == 0 ? "" : "0x" + Long.toHexString(c.loader()),
               classNodes[t],
-              JdkNames.traits(name)));
+              traits));
     }
     return infos;
   }

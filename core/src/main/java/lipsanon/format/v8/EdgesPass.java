@@ -100,8 +100,9 @@ final class EdgesPass {
           continue;
         }
         if (object < 0) {
-          if (kind != weak) {
-            String rootKind = shared.rootKinds.get(~object);
+          String rootKind = shared.rootKinds.get(~object);
+          // a string that only its table knows goes with the next collection
+          if (kind != weak && !V8Format.WEAK_TABLES.contains(rootKind)) {
             String above = kind == shortcut ? "global object" : "root";
             roots.add(new RootInfo(target, rootKind.isEmpty() ? above : rootKind, "", -1));
           }

@@ -40,6 +40,10 @@ final class V8Format {
   static final String CONCATENATED = "concatenated string";
   static final String SLICED = "sliced string";
 
+  /** Lists of roots that hold weakly, whatever type their edges have. */
+  static final java.util.Set<String> WEAK_TABLES =
+      java.util.Set.of("Internalized strings", "External strings");
+
   static final String EDGE_CONTEXT = "context";
   static final String EDGE_ELEMENT = "element";
   static final String EDGE_PROPERTY = "property";

@@ -11,8 +11,9 @@ import lipsanon.array.IntArray;
 import lipsanon.index.TypeInfo;
 
 /**
- * Tells the user's own types from the runtime's: those whose constructor stands in a script that is
- * no part of the runtime. V8 notes the constructor's place with the objects.
+ * Tells the user's own types from the runtime's and from those of packages that the program brings
+ * along, by the script that their constructor stands in. V8 notes the constructor's place with the
+ * objects.
  */
 final class V8OwnTypes {
   /** Objects of a type that are looked at: two classes may share a name. */
@@ -20,7 +21,7 @@ final class V8OwnTypes {
 
   private final V8Scripts scripts;
   private final V8Locations locations;
-  private final Map<Integer, Boolean> own = new HashMap<>();
+  private final Map<Integer, String> names = new HashMap<>();
 
   V8OwnTypes(V8Rows rows, V8Locations locations) {
     this.scripts = new V8Scripts(rows);
@@ -31,10 +32,14 @@ final class V8OwnTypes {
   List<TypeInfo> mark(List<TypeInfo> types, IntArray type) throws IOException {
     int[] samples = new int[types.size()];
     boolean[] isOwn = new boolean[types.size()];
+    boolean[] isForeign = new boolean[types.size()];
     for (int row = 0; row < locations.count(); row++) {
       int t = type.get(locations.object(row));
       if (!isOwn[t] && !types.get(t).library() && samples[t]++ < SAMPLES) {
-        isOwn[t] = isOwn(locations.script(row));
+        String script = script(locations.script(row));
+        boolean foreign = V8Scripts.isForeign(script);
+        isOwn[t] = !foreign && !V8Scripts.isLibrary(script);
+        isForeign[t] |= foreign;
       }
     }
     List<TypeInfo> marked = new ArrayList<>(types.size());
@@ -43,18 +48,18 @@ final class V8OwnTypes {
       Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
       traits.addAll(info.traits());
       if (!isOwn[t]) {
-        traits.add(TypeInfo.Trait.LIBRARY);
+        traits.add(isForeign[t] ? TypeInfo.Trait.FOREIGN : TypeInfo.Trait.LIBRARY);
       }
       marked.add(new TypeInfo(info.name(), "", -1, traits));
     }
     return marked;
   }
 
-  private boolean isOwn(int script) throws IOException {
-    Boolean known = own.get(script);
+  private String script(int id) throws IOException {
+    String known = names.get(id);
     if (known == null) {
-      known = !V8Scripts.isLibrary(scripts.script(script));
-      own.put(script, known);
+      known = scripts.script(id);
+      names.put(id, known);
     }
     return known;
   }

@@ -38,10 +38,15 @@ final class V8Scopes {
    *
    * @param text in words, as it goes on from "a variable"
    * @param library whether it is one of the runtime's own, or not known
+   * @param foreign whether it is one of a library that the program brings along
    */
-  record Scope(String text, boolean library) {}
+  record Scope(String text, boolean library, boolean foreign) {
+    static Scope in(String script, String text) {
+      return new Scope(text, V8Scripts.isLibrary(script), V8Scripts.isForeign(script));
+    }
+  }
 
-  private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true);
+  private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true, false);
 
   /** The scope of a context. */
   Scope of(int context) throws IOException {
@@ -82,7 +87,7 @@ final class V8Scopes {
         top
             ? "at the top level of " + name
             : "in a scope of " + name + (near == null ? "" : " near line " + near.line());
-    return new Scope(text, V8Scripts.isLibrary(script));
+    return Scope.in(script, text);
   }
 
   private Scope ofFunction(int shared) throws IOException {
@@ -94,11 +99,11 @@ final class V8Scopes {
     V8Scripts.Location place = location(shared);
     String where = place == null ? V8Scripts.shortName(script) : place.text();
     boolean anonymous = name.isEmpty();
-    return new Scope(
+    return Scope.in(
+        script,
         anonymous
             ? "in the scope of a function (" + where + ")"
-            : "in the scope of `" + name + "` (" + where + ")",
-        V8Scripts.isLibrary(script));
+            : "in the scope of `" + name + "` (" + where + ")");
   }
 
   /** Where a function is written, from one of its closures. */

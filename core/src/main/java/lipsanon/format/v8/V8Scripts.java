@@ -132,6 +132,11 @@ final class V8Scripts {
         || script.startsWith("native ");
   }
 
+  /** Whether a script is of a package that the program brings along. */
+  static boolean isForeign(String script) {
+    return script.contains("/node_modules/") || script.contains("\\node_modules\\");
+  }
+
   /** The last part of a path or address. */
   static String shortName(String script) {
     String plain = script;

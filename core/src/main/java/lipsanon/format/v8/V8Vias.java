@@ -75,7 +75,11 @@ final class V8Vias {
     }
     return scope.library()
         ? new Via(Via.Kind.PART, "", name, -1)
-        : new Via(Via.Kind.VARIABLE, scope.text(), name, -1);
+        : new Via(
+            scope.foreign() ? Via.Kind.LIBRARY_VARIABLE : Via.Kind.VARIABLE,
+            scope.text(),
+            name,
+            -1);
   }
 
   private Via property(int from, V8Rows.Node node, String name, int target) throws IOException {
@@ -106,7 +110,11 @@ final class V8Vias {
     String function = rows.text(node.name());
     V8Scripts.Location place = scripts.of(from);
     boolean own =
-        place != null && !place.library() && !name.equals("prototype") && !function.isEmpty();
+        place != null
+            && !place.library()
+            && !V8Scripts.isForeign(place.script())
+            && !name.equals("prototype")
+            && !function.isEmpty();
     return own
         ? new Via(Via.Kind.STATIC, function, name, -1)
         : new Via(

@@ -77,7 +77,7 @@ class HprofReaderTest {
               s.nodeOf(0x4100), r -> references.add(r.via().text() + " " + s.id(r.target())));
       assertThat(references)
           .containsExactly(
-              "harbour.Call.board 0x4600", "harbour.Call.next 0x4200", "<class> 0x1900");
+              "harbour.Call.board 0x4600", "harbour.Call.next 0x4200", "its class 0x1900");
       List<Reference> weak = new ArrayList<>();
       s.objects().references(s.nodeOf(0x5100), weak::add);
       assertThat(weak.get(0).kind()).isEqualTo(Reference.Kind.WEAK);

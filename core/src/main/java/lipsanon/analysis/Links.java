@@ -1,0 +1,131 @@
+package lipsanon.analysis;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.array.IntList;
+import lipsanon.index.Reference;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+
+/**
+ * Which references keep an object, upwards. The references of an object that is asked about often
+ * are read once and remembered, since tables may hold a million. One thread.
+ */
+final class Links {
+  private static final int OFTEN = 3;
+  private static final int MOST_STEPS = 20_000;
+
+  private final Snapshot snapshot;
+  private final Map<Integer, Integer> asked = new HashMap<>();
+  private final Map<Integer, Map<Integer, Via>> known = new HashMap<>();
+
+  Links(Snapshot snapshot) {
+    this.snapshot = snapshot;
+  }
+
+  /** A reference that keeps its target. */
+  record Link(int from, Via via) {}
+
+  /** How one object keeps another; null if it does not. */
+  Via via(int from, int to) throws IOException {
+    Map<Integer, Via> all = known.get(from);
+    if (all == null && asked.merge(from, 1, Integer::sum) > OFTEN) {
+      all = read(from);
+      known.put(from, all);
+    }
+    return all != null ? all.get(to) : snapshot.objects().viaTo(from, to);
+  }
+
+  private Map<Integer, Via> read(int from) throws IOException {
+    Map<Integer, Via> vias = new HashMap<>();
+    snapshot
+        .objects()
+        .references(
+            from,
+            reference -> {
+              if (reference.kind() == Reference.Kind.STRONG) {
+                vias.merge(reference.target(), reference.via(), PlaceTree::plainer);
+              }
+            });
+    // soft and finalizer references keep some objects; these are rare, and asked for one by one
+    Map<Integer, Via> special = new HashMap<>();
+    snapshot
+        .objects()
+        .references(
+            from,
+            reference -> {
+              if (reference.kind() != Reference.Kind.STRONG
+                  && !vias.containsKey(reference.target())) {
+                special.put(reference.target(), reference.via());
+              }
+            });
+    for (int target : special.keySet()) {
+      Via via = snapshot.objects().viaTo(from, target);
+      if (via != null) {
+        vias.put(target, via);
+      }
+    }
+    return vias;
+  }
+
+  /**
+   * The references that keep an object, those from what it dominates itself left out; at most so
+   * many.
+   */
+  List<Link> into(int node, int atMost) throws IOException {
+    List<Link> links = new ArrayList<>();
+    List<Link> internal = new ArrayList<>();
+    IntList referring = snapshot.inbound(node);
+    for (int i = 0; i < referring.size() && links.size() < atMost; i++) {
+      int from = referring.get(i);
+      if (from == node || snapshot.depth(from) == 0 || dominates(node, from)) {
+        continue;
+      }
+      Via via = via(from, node);
+      if (via != null) {
+        (via.kind() == Via.Kind.INTERNAL ? internal : links).add(new Link(from, via));
+      }
+    }
+    return links.isEmpty() ? internal : links;
+  }
+
+  /** Whether one object dominates another. */
+  boolean dominates(int above, int node) {
+    // what dominates is on every path, the nearest included: it is never deeper
+    int depth = snapshot.depth(above);
+    int at = node;
+    for (int i = 0; i < MOST_STEPS && at >= 0 && snapshot.depth(at) >= depth; i++) {
+      if (at == above) {
+        return true;
+      }
+      at = snapshot.dominator(at);
+    }
+    return false;
+  }
+
+  /** The root that holds an object directly, or null; locals of threads are no such roots. */
+  RootInfo root(int node) {
+    for (RootInfo root : snapshot.rootsOf(node)) {
+      if (root.thread() < 0) {
+        return root;
+      }
+    }
+    return null;
+  }
+
+  /** The nearest object that dominates all of some, or -1. */
+  int commonDominator(IntList nodes) {
+    int common = nodes.isEmpty() ? -1 : snapshot.dominator(nodes.get(0));
+    for (int i = 1; i < nodes.size() && common >= 0; i++) {
+      int other = nodes.get(i);
+      for (int step = 0; common >= 0 && !dominates(common, other); step++) {
+        common = step > MOST_STEPS ? -1 : snapshot.dominator(common);
+      }
+    }
+    return common;
+  }
+}
