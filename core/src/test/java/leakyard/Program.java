@@ -9,6 +9,9 @@ public interface Program {
    */
   void act(int number) throws Exception;
 
+  /** Empties the holder that is at fault, so that what piled up goes. */
+  default void release() throws Exception {}
+
   /** Work that leaves nothing behind. */
   static int churn(int number) {
     StringBuilder text = new StringBuilder();

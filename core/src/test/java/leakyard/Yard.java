@@ -9,7 +9,7 @@ import java.nio.charset.StandardCharsets;
 /**
  * Runs one of the small programs of this package, told what to do line by line: {@code act N} does
  * its action N times, {@code dump FILE} dumps the heap, and every line is answered with {@code
- * done}.
+ * done}; {@code release} empties the holder at fault.
  */
 public final class Yard {
   private Yard() {}
@@ -29,6 +29,8 @@ public final class Yard {
         for (int left = Integer.parseInt(line.substring(4)); left > 0; left--) {
           program.act(done++);
         }
+      } else if (line.equals("release")) {
+        program.release();
       } else if (line.startsWith("dump ")) {
         System.gc();
         diagnostic.dumpHeap(line.substring(5), true);

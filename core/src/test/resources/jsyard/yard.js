@@ -1,5 +1,6 @@
 'use strict';
-// Runs one small program: "act N" does its action N times, "dump FILE" writes a heap snapshot.
+// Runs one small program: "act N" does its action N times, "dump FILE" writes a heap snapshot,
+// "release" empties the holder at fault.
 const readline = require('readline');
 const v8 = require('v8');
 
@@ -17,6 +18,8 @@ async function obey(line) {
     for (let i = 0; i < Number(rest); i++) {
       await program.act();
     }
+  } else if (word === 'release') {
+    await program.release();
   } else {
     await settle();
     global.gc();

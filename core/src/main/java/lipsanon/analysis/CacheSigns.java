@@ -16,7 +16,7 @@ import lipsanon.index.TypeInfo;
 final class CacheSigns {
   private static final Pattern NAME = Pattern.compile("(?i)(cache|\\blru|lru\\b|memo(?!ry)|pool)");
   private static final Pattern LIMIT =
-      Pattern.compile("(?i)^_*(max|limit|bound|capacity|cap$|highwater)");
+      Pattern.compile("(?i)^_*(max(?!fill)|limit|bound|capacity|cap$|highwater)");
   private static final int MOST_STEPS = 8;
   private static final int MOST_FIELDS = 40;
 

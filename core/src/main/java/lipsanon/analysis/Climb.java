@@ -63,7 +63,8 @@ final class Climb {
     String properties = "";
     final List<String> inside = new ArrayList<>();
     Named foreign;
-    boolean foreignLasts;
+    boolean foreignIsPart;
+    String anchor = "";
     Named runtime;
     boolean runtimeLasts;
     List<Named> keyed = List.of();
@@ -85,7 +86,7 @@ final class Climb {
         break;
       }
     }
-    Named best = way.foreign != null ? way.foreign : way.runtime;
+    Named best = way.foreign != null ? anchored(way) : way.runtime;
     if (best == null) {
       best = new Named("several roots of the runtime", -1, target, false, Ownership.Whose.RUNTIME);
     }
@@ -117,6 +118,14 @@ final class Climb {
       pass(way, in.get(0));
       return List.of();
     }
+    int above = snapshot.dominator(target);
+    for (Links.Link link : in) {
+      // some runtimes note a reference twice: by its name, and in a table of the same object
+      if (link.from() == above && link.via().kind() == Via.Kind.PROPERTY) {
+        pass(way, link);
+        return List.of();
+      }
+    }
     List<Named> near = near(target, in);
     if (!near.isEmpty()) {
       return near;
@@ -124,7 +133,7 @@ final class Climb {
     if (!in.isEmpty()) {
       remember(way, in.get(0));
     }
-    way.at = snapshot.dominator(target);
+    way.at = above;
     way.properties = "";
     return List.of();
   }
@@ -172,7 +181,7 @@ final class Climb {
   }
 
   /** Goes on to the one object that refers to the way's. */
-  private void pass(Way way, Links.Link link) {
+  private void pass(Way way, Links.Link link) throws IOException {
     remember(way, link);
     way.properties = properties(link.via(), way.properties);
     way.at = link.from();
@@ -180,11 +189,11 @@ final class Climb {
 
   /** Names of properties of plain objects tell more of a variable; a library's own do not. */
   private String properties(Via via, String below) {
-    boolean plain = ownership.of(via) == Ownership.Whose.RUNTIME;
+    boolean plain = ownership.of(via) == Ownership.Whose.RUNTIME && !via.name().startsWith("<");
     return !plain ? "" : via.kind() == Via.Kind.PROPERTY ? "." + via.name() + below : below;
   }
 
-  private void remember(Way way, Links.Link link) {
+  private void remember(Way way, Links.Link link) throws IOException {
     Via via = link.via();
     Ownership.Whose whose = ownership.of(via);
     boolean named =
@@ -200,11 +209,14 @@ final class Climb {
     if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
       way.inside.add(text);
     }
-    // what lasts as long as its class or module is the anchor; else the nearest is
+    // of a library the nearest that is no part of a container; of the runtime what lasts
     boolean lasting = via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.LIBRARY_VARIABLE;
     if (whose == Ownership.Whose.LIBRARY) {
-      way.foreign = way.foreign == null || lasting && !way.foreignLasts ? candidate : way.foreign;
-      way.foreignLasts |= lasting;
+      boolean part =
+          !lasting && (via.owner().contains("$") || containers.isGeneral(link.from(), way.at));
+      way.foreign = way.foreign == null || way.foreignIsPart && !part ? candidate : way.foreign;
+      way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
+      way.anchor = lasting ? text : way.anchor;
     } else if (whose == Ownership.Whose.RUNTIME) {
       way.runtime = way.runtime == null || lasting && !way.runtimeLasts ? candidate : way.runtime;
       way.runtimeLasts |= lasting;
@@ -218,7 +230,7 @@ final class Climb {
       return way.keyed;
     }
     if (way.foreign != null) {
-      return List.of(way.foreign);
+      return List.of(anchored(way));
     }
     if (way.runtime != null && (way.runtimeLasts || !thread)) {
       return List.of(way.runtime);
@@ -226,6 +238,20 @@ final class Climb {
     String text =
         thread ? "thread " + Labels.of(snapshot, way.at) : Labels.rootText(snapshot, way.at);
     return List.of(new Named(text, -1, way.at, true, Ownership.Whose.RUNTIME));
+  }
+
+  /** A library's field, with what keeps the object that has it. */
+  private static Named anchored(Way way) {
+    Named named = way.foreign;
+    boolean same = way.anchor.isEmpty() || way.anchor.equals(named.text());
+    return same
+        ? named
+        : new Named(
+            named.text() + ", kept by " + way.anchor,
+            named.from(),
+            named.target(),
+            named.alone(),
+            named.whose());
   }
 
   /** For a value that goes by a weak key of the runtime's tables: whoever has the key. */

@@ -56,8 +56,13 @@ public record Finding(
   public record Holder(
       String place, String id, String type, String via, long freesCount, long freesBytes) {}
 
-  /** The places of a holding, as users get them. */
-  static List<Holder> holders(Snapshot snapshot, Holding holding) {
+  /**
+   * The places of a holding, as users get them.
+   *
+   * @param count objects in all, those that are held by their like included
+   */
+  static List<Holder> holders(Snapshot snapshot, Holding holding, long count) {
+    double scale = holding.asked() == 0 ? 1 : count / (double) holding.asked();
     List<Holder> holders = new ArrayList<>();
     for (Holding.Place place : holding.places()) {
       holders.add(
@@ -66,7 +71,7 @@ public record Finding(
               place.node() < 0 ? "" : snapshot.id(place.node()),
               place.node() < 0 ? "" : snapshot.typeName(place.node()),
               place.via(),
-              place.freed(),
+              Math.round(place.freed() * scale),
               place.freedBytes()));
     }
     return holders;

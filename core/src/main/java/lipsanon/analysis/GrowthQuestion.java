@@ -4,10 +4,8 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -126,6 +124,9 @@ public final class GrowthQuestion {
       return false;
     }
     boolean machinery = place.is(TypeInfo.Trait.MACHINERY);
+    if (!machinery && place.counts[0] == 0) {
+      tree.joinVanished(place);
+    }
     if (growth < least) {
       return searchSmall(place, machinery, depth);
     }
@@ -172,15 +173,22 @@ public final class GrowthQuestion {
     return found;
   }
 
-  /** An array that grows because its elements do is only the way to them, small as they may be. */
+  /**
+   * An array that grows because its elements do is only the way to them, small as they may be;
+   * tables grow in steps, and their elements tell the trend better.
+   */
   private boolean elementsGrow(Place place) throws IOException {
+    Place best = null;
     for (Place below : tree.children(place)) {
-      if (numberGrows(below) && Place.growth(below.bytes) * 3 > Place.growth(place.shallow)) {
-        piles.add(new Pile(below, false));
-        return true;
+      boolean more = best == null || Place.growth(below.bytes) > Place.growth(best.bytes);
+      if (more && numberGrows(below)) {
+        best = below;
       }
     }
-    return false;
+    if (best != null) {
+      piles.add(new Pile(best, false));
+    }
+    return best != null;
   }
 
   /**
@@ -207,7 +215,6 @@ public final class GrowthQuestion {
     List<Finding> findings = new ArrayList<>();
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
     Set<String> holders = new HashSet<>();
-    Map<String, long[]> totals = totals();
     PileReport reports = new PileReport(tree, mine, actions);
     for (Pile pile : piles) {
       Trend trend = Trend.of(pile.series(), actions);
@@ -215,7 +222,7 @@ public final class GrowthQuestion {
         break;
       }
       String why = whyNot(pile, trend);
-      if (why == null && moved(pile, totals)) {
+      if (why == null && moved(pile)) {
         why = "only moved here: there are no more of them in all";
       }
       if (why != null) {
@@ -230,10 +237,12 @@ public final class GrowthQuestion {
           && trend.exactPerAction() == 0
           && small(pile)) {
         aside.add(reports.setAside(pile, "is small, and nothing of your own was found above it"));
-      } else if (!holders.add(finding.heldBy())) {
+      } else if (!holders.isEmpty() && holders.containsAll(places(finding))) {
+        plainer(findings, finding);
         aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
+        holders.addAll(places(finding));
       }
     }
     findings.sort(
@@ -245,25 +254,39 @@ public final class GrowthQuestion {
     return answer(findings, aside);
   }
 
-  /** By family of the user's and libraries' types: how many there are in each snapshot. */
-  private Map<String, long[]> totals() {
-    Map<String, long[]> totals = new HashMap<>();
-    for (int s = 0; s < snapshots.size(); s++) {
-      List<TypeInfo> types = snapshots.get(s).types();
-      for (int t = 0; t < types.size(); t++) {
-        if (!types.get(t).library()) {
-          totals
-                  .computeIfAbsent(
-                      Families.of(types.get(t).name()), key -> new long[snapshots.size()])[s] +=
-              snapshots.get(s).counts(t).count();
-        }
+  /** Of what piles up together in one place, what is somebody's own says most. */
+  private void plainer(List<Finding> findings, Finding other) {
+    for (int i = 0; i < findings.size(); i++) {
+      Finding known = findings.get(i);
+      boolean together =
+          places(known).equals(places(other))
+              && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
+      if (together && rank(other.what()) < rank(known.what())) {
+        findings.set(i, other);
       }
     }
-    return totals;
   }
 
-  private static boolean moved(Pile pile, Map<String, long[]> totals) {
-    long[] total = totals.get(pile.place().type);
+  /** The user's own types first, then those of libraries. */
+  private int rank(String what) {
+    int rank = 2;
+    for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
+      if (Families.of(type.name()).equals(what)) {
+        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? 2 : 1);
+      }
+    }
+    return rank;
+  }
+
+  private static List<String> places(Finding finding) {
+    return finding.holders().isEmpty()
+        ? List.of(finding.heldBy())
+        : finding.holders().stream().map(Finding.Holder::place).toList();
+  }
+
+  private boolean moved(Pile pile) {
+    // of the runtime's types others come and go too often
+    long[] total = pile.place().library ? null : tree.totals().of(pile.place().type);
     long grown = Place.growth(pile.place().counts);
     return !pile.bySize() && total != null && grown > 0 && Place.growth(total) * 10 <= grown;
   }

@@ -34,6 +34,9 @@ final class HolderSearch {
   private static final int MOST_NODES = 64;
   private static final int NAMED = 16;
 
+  /** What leads to so many times fewer objects than the first is not named. */
+  private static final int NEGLIGIBLE = 20;
+
   private final Snapshot snapshot;
   private final Links links;
   private final Climb climb;
@@ -46,8 +49,22 @@ final class HolderSearch {
 
   /** Objects that refer to the set in one way, few and not one per member. */
   private static final class Group {
+    /** By object: how many of the set it leads to, as far as was looked. */
+    final Map<Integer, Integer> leads = new HashMap<>();
+
     final IntList nodes = new IntList();
     final Set<Integer> covered = new HashSet<>();
+
+    /** What leads to most of the set comes first. */
+    void mostFirst() {
+      List<Integer> order = new ArrayList<>();
+      for (int i = 0; i < nodes.size(); i++) {
+        order.add(nodes.get(i));
+      }
+      order.sort(Comparator.comparingInt((Integer node) -> -leads.getOrDefault(node, 0)));
+      nodes.clear();
+      order.forEach(nodes::add);
+    }
   }
 
   /** Searches for some objects that are not dominated by each other; of very many, for a part. */
@@ -291,8 +308,12 @@ final class HolderSearch {
     int container = -1;
     for (int g : set) {
       IntList nodes = groups.get(g).nodes;
+      int most = groups.get(g).leads.getOrDefault(nodes.get(0), 0);
       container = container < 0 ? nodes.get(0) : container;
       for (int i = 0; i < Math.min(nodes.size(), NAMED); i++) {
+        if (groups.get(g).leads.getOrDefault(nodes.get(i), 0) * NEGLIGIBLE < most) {
+          break;
+        }
         Climb.Found found = climb.from(nodes.get(i));
         Climb.Named named = found.names().get(0);
         if (texts.add(named.text())) {
@@ -362,6 +383,7 @@ final class HolderSearch {
           String key = Families.of(snapshot.typeName(link.from())) + "\n" + link.via().group();
           Group group = here.computeIfAbsent(key, k -> new Group());
           group.covered.add(member);
+          group.leads.merge(link.from(), 1, Integer::sum);
           if (leadsTo.putIfAbsent(link.from(), member) == null) {
             group.nodes.add(link.from());
           }
@@ -374,6 +396,7 @@ final class HolderSearch {
         if (holds) {
           Group known = found.computeIfAbsent(entry.getKey(), k -> new Group());
           known.covered.addAll(group.covered);
+          group.leads.forEach((node, count) -> known.leads.merge(node, count, Integer::sum));
           for (int i = 0; i < group.nodes.size(); i++) {
             known.nodes.add(group.nodes.get(i));
           }
@@ -385,6 +408,7 @@ final class HolderSearch {
       }
     }
     List<Group> sorted = new ArrayList<>(found.values());
+    sorted.forEach(Group::mostFirst);
     sorted.sort(Comparator.comparingInt((Group group) -> -group.covered.size()));
     return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;
   }

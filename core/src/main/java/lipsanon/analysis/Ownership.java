@@ -26,6 +26,16 @@ final class Ownership {
     }
   }
 
+  /** Whose an object is: of functions the script decides, of others the type. */
+  Whose of(Snapshot snapshot, int node) throws java.io.IOException {
+    return switch (snapshot.objects().code(node)) {
+      case OWN -> Whose.OWN;
+      case LIBRARY -> Whose.LIBRARY;
+      case RUNTIME -> Whose.RUNTIME;
+      case NONE -> of(snapshot.types().get(snapshot.type(node)));
+    };
+  }
+
   Whose of(TypeInfo type) {
     return mine.isMine(type) ? Whose.OWN : type.library() ? Whose.RUNTIME : Whose.LIBRARY;
   }
@@ -38,7 +48,9 @@ final class Ownership {
   /** Whose the field, variable or method is in which a reference stands. */
   Whose of(Via via) {
     return switch (via.kind()) {
-      case FIELD, PROPERTY, STATIC -> ofType(via.owner());
+      case FIELD, STATIC -> ofType(via.owner());
+        // of functions, somebody's own have static fields
+      case PROPERTY -> types.getOrDefault(via.owner(), Whose.LIBRARY);
       case SERVICE -> Whose.OWN;
         // a function that an object made for itself keeps the object, but is not its holder
       case VARIABLE -> via.name().equals("this") ? Whose.RUNTIME : Whose.OWN;

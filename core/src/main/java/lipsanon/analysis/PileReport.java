@@ -84,7 +84,9 @@ final class PileReport {
   }
 
   private String what(Place place) throws IOException {
-    return piled.of(place.type, sample(place));
+    Holding holding = holding(place);
+    boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
+    return piled.of(place.type, sample(place), inLibrary);
   }
 
   private int largestOf(IntList nodes) {
@@ -124,7 +126,7 @@ final class PileReport {
         reasons,
         sentence(pile, trend, holding, what),
         example < 0 ? List.of() : paths.to(example, first),
-        Finding.holders(last, holding),
+        Finding.holders(last, holding, place.counts[lastIndex]),
         holding.freedShare());
   }
 

@@ -37,17 +37,18 @@ final class PiledType {
   /**
    * The name for objects of a type, some of which are given.
    *
-   * @param whole whether they are things of their own, not entries of some container
+   * @param inLibrary whether they are in a container of a library: its plain objects are entries
    */
-  String of(String type, IntList objects) throws IOException {
+  String of(String type, IntList objects, boolean inLibrary) throws IOException {
     if (objects.isEmpty()) {
       return Families.of(type);
     }
     TypeInfo info = info(objects.get(0));
-    Ownership.Whose whose = ownership.of(info);
-    boolean open = info.passage() || whose == Ownership.Whose.LIBRARY || isWrapper(info);
+    Ownership.Whose whose = ownership.of(snapshot, objects.get(0));
+    boolean entry = inLibrary && info.plain() && info.name().equals("Object");
+    boolean open = info.passage() || entry || whose == Ownership.Whose.LIBRARY || isWrapper(info);
     if (whose != Ownership.Whose.OWN && open) {
-      String content = content(objects);
+      String content = content(objects, !info.passage());
       if (content != null) {
         return content;
       }
@@ -72,7 +73,7 @@ final class PiledType {
     boolean key = true;
   }
 
-  private String content(IntList objects) throws IOException {
+  private String content(IntList objects, boolean onlyOwn) throws IOException {
     List<IntList> level = new ArrayList<>();
     int every = Math.max(1, objects.size() / SAMPLE);
     for (int i = 0; i < objects.size() && level.size() < SAMPLE; i += every) {
@@ -102,7 +103,7 @@ final class PiledType {
       }
       level = next;
     }
-    String best = best(first, samples, false);
+    String best = onlyOwn ? null : best(first, samples, false);
     return best == null ? null : described(best, first.get(best).some);
   }
 
@@ -152,8 +153,13 @@ final class PiledType {
   private boolean isBookkeeping(int target) {
     TypeInfo info = info(target);
     return snapshot.classNodes().contains(target)
-        || info.plain() && info.library() && !info.name().equals("Object")
+        || info.plain() && info.library() && !isContent(info.name())
         || info.observer();
+  }
+
+  /** Plain objects and functions may be what a program is about. */
+  private static boolean isContent(String type) {
+    return type.equals("Object") || type.equals("v8:closure");
   }
 
   private static boolean isKey(Via via) {
@@ -162,13 +168,17 @@ final class PiledType {
   }
 
   /** The type of which most samples have one each: values first, then the largest. */
-  private String best(Map<String, Behind> types, int samples, boolean onlyOwn) {
+  private String best(Map<String, Behind> types, int samples, boolean onlyOwn) throws IOException {
     String best = null;
     for (Map.Entry<String, Behind> entry : types.entrySet()) {
       Behind behind = entry.getValue();
-      boolean own = ownership.ofType(firstName(behind)) == Ownership.Whose.OWN;
-      boolean each = behind.samples * 2 >= samples && behind.nodes.size() * 2 >= behind.samples;
-      if (onlyOwn && !(own && each)) {
+      boolean own =
+          !behind.some.isEmpty()
+              && ownership.of(snapshot, behind.some.get(0)) == Ownership.Whose.OWN;
+      boolean often = behind.samples * 2 >= samples;
+      // what all share is no content of any
+      boolean each = behind.nodes.size() * 2 >= behind.samples;
+      if (!each || onlyOwn && !(own && often)) {
         continue;
       }
       Behind known = best == null ? null : types.get(best);
@@ -179,10 +189,6 @@ final class PiledType {
       best = better ? entry.getKey() : best;
     }
     return best;
-  }
-
-  private String firstName(Behind behind) {
-    return behind.some.isEmpty() ? "" : snapshot.typeName(behind.some.get(0));
   }
 
   /** With what all objects are called, if that is the same; a plain object by its properties. */

@@ -37,6 +37,9 @@ final class Place {
 
   List<Place> children;
 
+  /** Whether a place that vanished was sought for it. */
+  boolean joined;
+
   /** What holds its objects in the last snapshot, once that was sought. */
   Holding holding;
 
@@ -83,6 +86,26 @@ final class Place {
   /** Whether two places are the same but for where they stand. */
   boolean isLike(Place other) {
     return type.equals(other.type) && via.equals(other.via);
+  }
+
+  /**
+   * Whether two places are like each other, and so are as many above them, as far as there are; at
+   * least one of the references must have a name.
+   */
+  boolean isLike(Place other, int steps) {
+    Place a = this;
+    Place b = other;
+    boolean named = false;
+    for (int i = 0; i < steps && !a.isTop() && !b.isTop(); i++) {
+      boolean atRoot = a.parent.isTop() || b.parent.isTop();
+      if (!a.type.equals(b.type) || !atRoot && !a.via.equals(b.via)) {
+        return false;
+      }
+      named |= !atRoot && (a.via.contains(".") || a.via.startsWith("variable "));
+      a = a.parent;
+      b = b.parent;
+    }
+    return named;
   }
 
   /**

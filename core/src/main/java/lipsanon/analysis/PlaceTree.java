@@ -24,14 +24,22 @@ final class PlaceTree {
   /** Names that come or go, at least so many, are the keys of a table. */
   private static final int MANY_KEYS = 5;
 
+  /** Places that are opened at most in search of one that vanished. */
+  private static final int MOST_OPENED = 400;
+
+  /** Places are like each other if so many steps above them are. */
+  private static final int LIKE_STEPS = 3;
+
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
 
   private final List<Snapshot> snapshots;
   private final List<DominatorChildren> children = new ArrayList<>();
+  private final FamilyTotals totals;
   final Place root;
 
   PlaceTree(List<Snapshot> snapshots) throws IOException {
     this.snapshots = snapshots;
+    this.totals = FamilyTotals.of(snapshots);
     this.root = new Place(null, "", "", true, Set.of(), snapshots.size());
     for (int s = 0; s < snapshots.size(); s++) {
       children.add(new DominatorChildren(snapshots.get(s)));
@@ -178,6 +186,42 @@ final class PlaceTree {
     }
   }
 
+  /**
+   * Gives a place that appears late the objects of one that vanishes at the same time and is like
+   * it, as are the two places above both: the same objects, held from elsewhere.
+   */
+  void joinVanished(Place place) throws IOException {
+    int appears = 0;
+    while (appears < snapshots.size() && place.heads.get(appears).isEmpty()) {
+      appears++;
+    }
+    if (appears == 0 || appears == snapshots.size() || place.joined) {
+      return;
+    }
+    place.joined = true;
+    List<Place> pending = new ArrayList<>(root.children);
+    for (int opened = 0; !pending.isEmpty() && opened < MOST_OPENED; opened++) {
+      Place at = pending.remove(pending.size() - 1);
+      if (at == place || at.bytes[appears] >= at.bytes[appears - 1]) {
+        continue;
+      }
+      if (at.heads.get(appears).isEmpty() && at.isLike(place, LIKE_STEPS)) {
+        place.addHeads(at);
+        java.util.Arrays.fill(place.shallow, 0);
+        for (int s = 0; s < snapshots.size(); s++) {
+          place.counts[s] = closure(place, s, place.shallow);
+        }
+        return;
+      }
+      pending.addAll(children(at));
+    }
+  }
+
+  /** How many objects there are in all, by family of types. */
+  FamilyTotals totals() {
+    return totals;
+  }
+
   List<Snapshot> snapshots() {
     return snapshots;
   }
@@ -225,6 +269,7 @@ final class PlaceTree {
     /** What comes and goes under ever other names is in a table, and is one place. */
     private void joinTables(List<Place> places) {
       int last = snapshots.size() - 1;
+      joinGrownTables(places, last);
       for (List<Place> named : byType.values()) {
         int changing = 0;
         for (Place place : named) {
@@ -247,6 +292,26 @@ final class PlaceTree {
       }
     }
 
+    /** What was an object with a few properties may have become a table: its names are keys now. */
+    private void joinGrownTables(List<Place> places, int last) {
+      String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
+      for (Map.Entry<String, List<Place>> named : byType.entrySet()) {
+        Place table = byKey.get(named.getKey() + "\n" + keys);
+        if (table == null) {
+          continue;
+        }
+        List<Place> gone = new ArrayList<>();
+        for (Place place : named.getValue()) {
+          if (place.heads.get(last).isEmpty()) {
+            table.addHeads(place);
+            gone.add(place);
+          }
+        }
+        places.removeAll(new HashSet<>(gone));
+        named.getValue().removeAll(gone);
+      }
+    }
+
     List<Place> places() {
       List<Place> places = new ArrayList<>(byKey.values());
       joinTables(places);
@@ -254,6 +319,7 @@ final class PlaceTree {
         for (int s = 0; s < snapshots.size(); s++) {
           place.counts[s] = closure(place, s, place.shallow);
         }
+        totals.heldElsewhere(place);
       }
       places.sort((a, b) -> Long.compare(Place.growth(b.bytes), Place.growth(a.bytes)));
       return places;

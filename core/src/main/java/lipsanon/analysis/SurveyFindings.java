@@ -63,7 +63,7 @@ final class SurveyFindings {
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = new IntList();
     some.add(pile.example());
-    String what = piled.of(info.name(), some);
+    String what = piled.of(info.name(), some, false);
     Holding holding = search.searchBelow(container, pile.count(), pile.bytes());
     double share = pile.bytes() / heap;
     String sentence =
@@ -115,7 +115,7 @@ final class SurveyFindings {
             reasons,
             sentence,
             steps,
-            Finding.holders(snapshot, holding),
+            Finding.holders(snapshot, holding, count),
             holding.freedShare()));
   }
 

@@ -57,6 +57,23 @@ public interface ObjectReader extends Closeable {
    */
   int weakKey(int node) throws IOException;
 
+  /** Whose code a function is. */
+  enum Code {
+    /** No function, or not known. */
+    NONE,
+    /** The program's own. */
+    OWN,
+    /** A library's that the program brings along. */
+    LIBRARY,
+    /** The runtime's. */
+    RUNTIME
+  }
+
+  /** Whose code an object is, if it is a function. */
+  default Code code(int node) throws IOException {
+    return Code.NONE;
+  }
+
   /** The number of elements of an array, or -1. */
   long length(int node) throws IOException;
 

@@ -34,7 +34,7 @@ class GrowthTest {
     "ValueHoldsKey, leakyard.ValueHoldsKey.papers, leakyard.ValueHoldsKey$Papers",
     "SlowConsumer, leakyard.SlowConsumer.quay, leakyard.SlowConsumer$Crate",
     "TailChain, leakyard.TailChain$Journal.first, leakyard.TailChain$Entry",
-    "TwoSides, static leakyard.TwoSides.ARRIVALS, leakyard.TwoSides$Cargo",
+    "TwoSides, static leakyard.TwoSides.ARRIVALS and static leakyard.TwoSides.BY_NUMBER, leakyard.TwoSides$Cargo",
     "Interned, static leakyard.Interned.NAMES, java.lang.String",
     "HugeArray, static leakyard.HugeArray.ledger, byte[]",
     "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch"

@@ -2,11 +2,6 @@ package lipsanon.analysis;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.io.BufferedReader;
-import java.io.IOException;
-import java.io.InputStreamReader;
-import java.io.PrintWriter;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -81,43 +76,6 @@ class NodeGrowthTest {
       for (Snapshot snapshot : series) {
         snapshot.close();
       }
-    }
-  }
-
-  /** A Node.js process that does what it is told. */
-  private static final class NodeYard implements AutoCloseable {
-    private final Process process;
-    private final BufferedReader out;
-    private final PrintWriter in;
-
-    NodeYard(String program) throws IOException {
-      Path yard = Path.of("src/test/resources/jsyard/yard.js").toAbsolutePath();
-      process =
-          new ProcessBuilder("node", "--expose-gc", yard.toString(), program)
-              .redirectError(ProcessBuilder.Redirect.INHERIT)
-              .start();
-      out =
-          new BufferedReader(
-              new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
-      in = new PrintWriter(process.outputWriter(StandardCharsets.UTF_8), true);
-      expect("ready");
-    }
-
-    void say(String line) throws IOException {
-      in.println(line);
-      expect("done");
-    }
-
-    private void expect(String word) throws IOException {
-      String line = out.readLine();
-      if (!word.equals(line)) {
-        throw new IOException("the program answered " + line + " in place of " + word);
-      }
-    }
-
-    @Override
-    public void close() {
-      process.destroyForcibly();
     }
   }
 }

@@ -39,6 +39,11 @@ final class YardJvm implements AutoCloseable {
     answer("done");
   }
 
+  void release() throws IOException {
+    in.println("release");
+    answer("done");
+  }
+
   void dump(Path file) throws IOException {
     in.println("dump " + file);
     answer("done");

@@ -98,7 +98,7 @@ final class GrowthViews {
     }
     table.row("held by", finding.heldBy());
     if (!finding.inside().isEmpty()) {
-      table.row("inside it", String.join(" > ", finding.inside()));
+      table.row("inside it", inside(finding.inside()));
     }
     for (Finding.Holder holder : finding.holders()) {
       table.row(
@@ -119,6 +119,12 @@ final class GrowthViews {
       view.line("The path to one of them:");
       view.table(steps(finding.steps()));
     }
+  }
+
+  private static String inside(List<String> places) {
+    int most = 4;
+    return String.join(" > ", places.subList(0, Math.min(most, places.size())))
+        + (places.size() > most ? " > …" : "");
   }
 
   private static String frees(Finding finding, Finding.Holder holder, Format format) {

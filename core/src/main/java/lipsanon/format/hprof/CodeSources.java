@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
 import lipsanon.array.LongArray;
 import lipsanon.io.ByteSource;
 import lipsanon.io.InputException;
@@ -23,6 +24,7 @@ final class CodeSources {
   /** Archives that hold a program with its libraries keep its own classes in such folders. */
   private static final String[] OWN_FOLDERS = {"BOOT-INF/classes", "WEB-INF/classes"};
 
+  private static final Pattern ARCHIVE = Pattern.compile("\\.(jar|war|ear|zip)\\b");
   private static final String[] FOREIGN_FOLDERS = {"BOOT-INF/lib", "WEB-INF/lib"};
 
   private final ByteSource source;
@@ -80,7 +82,7 @@ final class CodeSources {
         foreign[t] = true;
         foreignStems.add(places[t].stem);
       } else {
-        anyOwn |= places[t] != null && !places[t].location.isEmpty();
+        anyOwn |= places[t] != null && isPlaced(places[t].location);
       }
     }
     if (!anyOwn) {
@@ -92,7 +94,8 @@ final class CodeSources {
   }
 
   private static boolean isForeign(Place place, Place main, Set<String> ownStems) {
-    if (place.location.isEmpty() || isFolder(place.location)) {
+    if (isFolder(place.location) || !ARCHIVE.matcher(place.location).find()) {
+      // what was compiled while the program ran is in no archive
       return false;
     }
     boolean bundled = false;
@@ -105,6 +108,10 @@ final class CodeSources {
     return bundled || !mainsOwn && !ownStems.contains(place.stem);
   }
 
+  private static boolean isPlaced(String location) {
+    return isFolder(location) || ARCHIVE.matcher(location).find();
+  }
+
   /** Classes that were made at run time, without a place of their own, and arrays. */
   private void inherit(
       boolean[] foreign, Place[] places, Set<String> foreignStems, Set<String> ownStems) {
@@ -112,7 +119,7 @@ final class CodeSources {
       String name = types.name(t);
       int made = name.indexOf("$$");
       Integer host = made > 0 ? byName.get(name.substring(0, made)) : null;
-      boolean nowhere = places[t] != null && places[t].location.isEmpty();
+      boolean nowhere = places[t] != null && !isPlaced(places[t].location);
       if (host != null) {
         foreign[t] = foreign[host];
       } else if (nowhere && foreignStems.contains(places[t].stem)) {

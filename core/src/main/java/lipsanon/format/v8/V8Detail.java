@@ -220,6 +220,18 @@ public final class V8Detail implements ObjectReader {
     return found[0];
   }
 
+  @Override
+  public Code code(int node) throws IOException {
+    if (!rows.node(node).type().equals(V8Format.CLOSURE)) {
+      return Code.NONE;
+    }
+    V8Scripts.Location place = scripts.of(node);
+    if (place == null || place.script().isEmpty() || place.library()) {
+      return Code.RUNTIME;
+    }
+    return V8Scripts.isForeign(place.script()) ? Code.LIBRARY : Code.OWN;
+  }
+
   private String function(int node, V8Rows.Node row) throws IOException {
     String name = rows.text(row.name());
     V8Scripts.Location place = scripts.of(node);
