@@ -61,12 +61,13 @@ public final class Runtimes {
               : "no page or process" + wanted + " is at " + at);
     }
     if (fitting.size() > 1) {
-      List<String> ids = fitting.stream().map(RuntimeInfo::id).toList();
+      List<String> each =
+          fitting.stream().map(info -> info.id() + " (" + shortened(command(info)) + ")").toList();
       throw new CaptureException(
           (target == null ? at + " shows " : "\"" + target + "\" fits ")
               + fitting.size()
               + " runtimes: give one of "
-              + String.join(", ", ids));
+              + String.join(", ", each));
     }
     return accessible(fitting.get(0), open);
   }
@@ -76,9 +77,18 @@ public final class Runtimes {
   }
 
   private static String line(RuntimeInfo info) {
-    String command =
-        info.pid() < 0 ? "" : String.join(" ", Processes.command(Path.of("/proc/" + info.pid())));
-    return lower(info.program() + " " + command);
+    return lower(info.program() + " " + command(info));
+  }
+
+  private static String command(RuntimeInfo info) {
+    return info.pid() < 0
+        ? info.program()
+        : String.join(" ", Processes.command(Path.of("/proc/" + info.pid())));
+  }
+
+  /** What tells one command from another stands at its end. */
+  private static String shortened(String command) {
+    return command.length() > 60 ? "..." + command.substring(command.length() - 57) : command;
   }
 
   private static RuntimeInfo accessible(RuntimeInfo info, boolean open) throws IOException {

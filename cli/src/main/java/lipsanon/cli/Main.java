@@ -1,7 +1,7 @@
 package lipsanon.cli;
 
 import java.io.IOException;
-import java.io.PrintStream;
+import java.io.OutputStreamWriter;
 import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.nio.charset.Charset;
@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.concurrent.CancellationException;
 import lipsanon.capture.CaptureException;
 import lipsanon.cli.command.Commands;
+import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Terminal;
 import lipsanon.index.BrokenIndexException;
 import lipsanon.io.InputException;
@@ -34,15 +35,17 @@ public final class Main {
       return;
     }
     Charset charset = Charset.forName(System.getProperty("native.encoding", "UTF-8"));
-    PrintStream out =
-        new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), false, charset);
-    int code =
-        run(
-            new PrintWriter(out, false, charset),
-            new PrintWriter(System.err, true),
-            System.getenv(),
-            args);
+    WatchedOutput watched =
+        new WatchedOutput(new java.io.FileOutputStream(java.io.FileDescriptor.out));
+    PrintWriter out = new PrintWriter(new OutputStreamWriter(watched, charset), false);
+    int code = run(out, new PrintWriter(System.err, true), System.getenv(), args);
     out.flush();
+    if (watched.failure() != null && !watched.closedByReader()) {
+      System.err.println(
+          "lipsanon: the answer could not be written: "
+              + SafeText.message(watched.failure().getMessage()));
+      code = ExitCodes.OWN_FAULT;
+    }
     System.exit(code);
   }
 
@@ -67,7 +70,7 @@ public final class Main {
   }
 
   private static int usage(PrintWriter err, ParameterException e) {
-    err.println("lipsanon: " + firstLine(e.getMessage()));
+    err.println("lipsanon: " + SafeText.message(firstLine(e.getMessage())));
     List<String> near = new ArrayList<>();
     if (e instanceof CommandLine.UnmatchedArgumentException unmatched) {
       near.addAll(unmatched.getSuggestions());
@@ -84,15 +87,15 @@ public final class Main {
   private static int failed(Context context, Throwable e) {
     PrintWriter err = context.err();
     if (e instanceof UsageException) {
-      err.println("lipsanon: " + e.getMessage());
+      err.println("lipsanon: " + SafeText.message(e.getMessage()));
       return ExitCodes.USAGE;
     }
     if (e instanceof CaptureException) {
-      err.println("lipsanon: " + e.getMessage());
+      err.println("lipsanon: " + SafeText.message(e.getMessage()));
       return ExitCodes.TARGET;
     }
     if (e instanceof InputException || e instanceof BrokenIndexException) {
-      err.println("lipsanon: " + e.getMessage());
+      err.println("lipsanon: " + SafeText.message(e.getMessage()));
       return ExitCodes.BAD_INPUT;
     }
     if (e instanceof CancellationException) {
@@ -103,7 +106,7 @@ public final class Main {
       return failed(context, unchecked.getCause());
     }
     if (e instanceof IOException) {
-      err.println("lipsanon: " + io((IOException) e));
+      err.println("lipsanon: " + SafeText.message(io((IOException) e)));
       return ExitCodes.BAD_INPUT;
     }
     if (e instanceof lipsanon.array.TooManyElementsException) {
@@ -127,13 +130,14 @@ public final class Main {
       return "the disk is full ("
           + message
           + "); nothing half-written was left. "
-          + "Give another place with --index-dir";
+          + "Give another place with --index-dir, or set XDG_CACHE_HOME or HOME";
     }
     if (e instanceof java.nio.file.NoSuchFileException) {
       return message + " does not exist";
     }
     if (e instanceof java.nio.file.AccessDeniedException) {
-      return message + ": permission denied";
+      return message
+          + ": permission denied (another place for indexes: --index-dir, XDG_CACHE_HOME or HOME)";
     }
     return message;
   }

@@ -19,6 +19,7 @@ import java.util.List;
  * @param listeners event listeners of a page, by type, element and place in the source; only where
  *     the page was looked at while it was live
  * @param counters what a page counts itself: documents, nodes, listeners
+ * @param ownCode what was taken for the user's own code, in words, or ""
  */
 public record GrowthAnswer(
     List<SnapshotSummary> snapshots,
@@ -32,7 +33,8 @@ public record GrowthAnswer(
     List<Series> collections,
     List<Series> detached,
     List<Series> listeners,
-    List<Series> counters) {
+    List<Series> counters,
+    String ownCode) {
 
   /** The same with what was seen of a live page. */
   public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
@@ -48,7 +50,8 @@ public record GrowthAnswer(
         collections,
         detached,
         pageListeners,
-        pageCounters);
+        pageCounters,
+        ownCode);
   }
 
   /**

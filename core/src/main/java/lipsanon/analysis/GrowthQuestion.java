@@ -343,6 +343,7 @@ public final class GrowthQuestion {
         Containers.grown(snapshots, mine),
         DetachedElements.of(snapshots, mine),
         List.of(),
-        List.of());
+        List.of(),
+        mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "");
   }
 }

@@ -27,7 +27,7 @@ final class HolderSearch {
   /** A holder frees so much of the set at least. */
   static final double ENOUGH = 0.9;
 
-  private static final int MOST_ASKED = 2000;
+  private static final int MOST_ASKED = 500;
   private static final int MOST_LINKS = 300;
   private static final int DEEPEST = 14;
   private static final int MOST_GROUPS = 6;
@@ -69,7 +69,16 @@ final class HolderSearch {
 
   /** Searches for some objects that are not dominated by each other; of very many, for a part. */
   Holding search(IntList members) throws IOException {
-    IntList asked = sample(members);
+    return search(members, MOST_ASKED);
+  }
+
+  /**
+   * The same, from a smaller part where less certainty will do.
+   *
+   * @param atMost objects that are looked at
+   */
+  Holding search(IntList members, int atMost) throws IOException {
+    IntList asked = sample(members, atMost);
     Holding roots = roots(asked, members);
     if (roots != null) {
       return roots;
@@ -114,13 +123,13 @@ final class HolderSearch {
         holding.places(), count, bytes, count, holding.inside(), container, holding.whose(), false);
   }
 
-  private static IntList sample(IntList members) {
-    if (members.size() <= MOST_ASKED) {
+  private static IntList sample(IntList members, int atMost) {
+    if (members.size() <= atMost) {
       return members;
     }
     IntList some = new IntList();
-    for (int i = 0; i < MOST_ASKED; i++) {
-      some.add(members.get((int) ((long) i * members.size() / MOST_ASKED)));
+    for (int i = 0; i < atMost; i++) {
+      some.add(members.get((int) ((long) i * members.size() / atMost)));
     }
     return some;
   }
@@ -330,6 +339,18 @@ final class HolderSearch {
                   scaled(bytesFreed(asked, reached, g), asked, members)));
         }
       }
+    }
+    if (places.size() == 1) {
+      Holding.Place only = places.get(0);
+      places.set(
+          0,
+          new Holding.Place(
+              only.text(),
+              only.node(),
+              only.target(),
+              only.via(),
+              scaled(freed[best], asked, members),
+              scaled(bytesFreed(asked, reached, best), asked, members)));
     }
     return new Holding(
         places,

@@ -24,6 +24,7 @@ public record KeepersAnswer(
    * Children of one type.
    *
    * @param type the type
+   * @param loader its class loader where several have a type of that name, or ""
    * @param count how many
    * @param shallowBytes of these
    * @param retainedBytes what they retain: exact, since none dominates another
@@ -32,6 +33,7 @@ public record KeepersAnswer(
    */
   public record GroupRow(
       String type,
+      String loader,
       long count,
       long shallowBytes,
       long retainedBytes,

@@ -128,6 +128,7 @@ public final class KeepersQuestion {
               groups.add(
                   new KeepersAnswer.GroupRow(
                       snapshot.types().get(type).name(),
+                      rows.loader(type),
                       sums[0],
                       sums[1],
                       sums[2],

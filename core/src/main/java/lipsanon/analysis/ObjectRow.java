@@ -5,6 +5,7 @@ package lipsanon.analysis;
  *
  * @param id its identifier
  * @param type its type
+ * @param loader the class loader of its type where several have a type of that name, or ""
  * @param label what tells it from others of its type, or ""
  * @param shallowBytes its shallow size
  * @param retainedBytes its retained size
@@ -14,6 +15,7 @@ package lipsanon.analysis;
 public record ObjectRow(
     String id,
     String type,
+    String loader,
     String label,
     long shallowBytes,
     long retainedBytes,

@@ -1,13 +1,17 @@
 package lipsanon.analysis;
 
 import java.io.IOException;
+import java.util.HashMap;
+import java.util.Map;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 
 /** Makes rows of objects. */
 final class ObjectRows {
   private final Snapshot snapshot;
   private final NearestPaths paths;
+  private final Map<String, Integer> loadersOf = new HashMap<>();
   private final double heap;
 
   ObjectRows(Snapshot snapshot) {
@@ -24,11 +28,26 @@ final class ObjectRows {
     return new ObjectRow(
         snapshot.id(node),
         snapshot.typeName(node),
+        loader(snapshot.type(node)),
         Labels.of(snapshot, node),
         snapshot.shallowBytes(node),
         snapshot.retainedBytes(node),
         share(snapshot.retainedBytes(node)),
         heldBy(node));
+  }
+
+  /** The loader of a type where several have a type of that name, or "". */
+  String loader(int type) {
+    TypeInfo info = snapshot.types().get(type);
+    return loadersOf.computeIfAbsent(info.name(), this::copies) > 1 ? info.loader() : "";
+  }
+
+  private int copies(String name) {
+    int copies = 0;
+    for (TypeInfo type : snapshot.types()) {
+      copies += type.name().equals(name) ? 1 : 0;
+    }
+    return copies;
   }
 
   /** What holds an object: a root, or by which field the nearest path reaches it. */

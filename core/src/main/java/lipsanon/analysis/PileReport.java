@@ -11,6 +11,7 @@ import lipsanon.index.Snapshot;
 /** Says of a place where something piles up: what it is, who holds it, how sure that is. */
 final class PileReport {
   private static final int SAMPLE = 60;
+  private static final int GLANCE = 60;
 
   private final PlaceTree tree;
   private final Snapshot last;
@@ -37,7 +38,12 @@ final class PileReport {
 
   GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {
     Place place = pile.place();
-    return new GrowthAnswer.SetAside(what(place), heldBy(holding(place)), series(place.bytes), why);
+    IntList heads = place.heads.get(lastIndex);
+    // what is no finding need not be proved
+    Holding holding =
+        place.holding != null || heads.isEmpty() ? holding(place) : search.search(heads, GLANCE);
+    return new GrowthAnswer.SetAside(
+        what(place, holding), heldBy(holding), series(place.bytes), why);
   }
 
   /** What is known of a place so far: its holder is sought once. */
@@ -83,8 +89,7 @@ final class PileReport {
     return all;
   }
 
-  private String what(Place place) throws IOException {
-    Holding holding = holding(place);
+  private String what(Place place, Holding holding) throws IOException {
     boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
     return piled.of(place.type, sample(place), inLibrary);
   }
@@ -102,7 +107,7 @@ final class PileReport {
   Finding finding(GrowthQuestion.Pile pile, Trend trend) throws IOException {
     Place place = pile.place();
     Holding holding = holding(place);
-    String what = what(place);
+    String what = what(place, holding);
     double perAction = allActions > 0 ? 1.0 / allActions : 0;
     List<String> reasons = new ArrayList<>();
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());

@@ -4,6 +4,8 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -31,15 +33,25 @@ final class PlaceTree {
   private static final int LIKE_STEPS = 3;
 
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
+  private static final String ELEMENTS = ELEMENT.group();
 
   private final List<Snapshot> snapshots;
+  private final Map<Via, String> fields = new IdentityHashMap<>();
   private final List<DominatorChildren> children = new ArrayList<>();
   private final FamilyTotals totals;
+
+  /** By snapshot and type: the family, which costs too much to be told for each object. */
+  private final List<String[]> families = new ArrayList<>();
+
   final Place root;
 
   PlaceTree(List<Snapshot> snapshots) throws IOException {
     this.snapshots = snapshots;
     this.totals = FamilyTotals.of(snapshots);
+    for (Snapshot snapshot : snapshots) {
+      families.add(
+          snapshot.types().stream().map(type -> Families.of(type.name())).toArray(String[]::new));
+    }
     this.root = new Place(null, "", "", true, Set.of(), snapshots.size());
     for (int s = 0; s < snapshots.size(); s++) {
       children.add(new DominatorChildren(snapshots.get(s)));
@@ -89,15 +101,25 @@ final class PlaceTree {
       boolean array = snapshot.types().get(snapshot.type(node)).array();
       for (int i = 0; i < count; i++) {
         int child = below.child(node, i);
-        if (isLike(snapshot, place, child)) {
+        if (isLike(s, place, child)) {
           pending.add(child);
         } else {
           Via via = via(snapshot, node, child, array, direct);
-          String text = via == null ? Place.SHARED : Families.of(via.group());
+          String text = via == null ? Place.SHARED : group(via);
           groups.add(s, child, text, via != null && via.kind() == Via.Kind.PROPERTY);
         }
       }
     }
+  }
+
+  /** A reference as places are told apart by it; readers tell the same fields ever again. */
+  private String group(Via via) {
+    if (via.kind() == Via.Kind.ELEMENT) {
+      return ELEMENTS;
+    }
+    return via.kind() == Via.Kind.FIELD
+        ? fields.computeIfAbsent(via, field -> Families.of(field.group()))
+        : Families.of(via.group());
   }
 
   private static IntList copyOfHeads(Place place, int s) {
@@ -109,9 +131,9 @@ final class PlaceTree {
     return copy;
   }
 
-  private static boolean isLike(Snapshot snapshot, Place place, int child) {
-    TypeInfo info = snapshot.types().get(snapshot.type(child));
-    return Families.of(info.name()).equals(place.type) && !info.plain();
+  private boolean isLike(int s, Place place, int child) {
+    int type = snapshots.get(s).type(child);
+    return families.get(s)[type].equals(place.type) && !snapshots.get(s).types().get(type).plain();
   }
 
   /** How an object refers to others, read in one go: objects may have a million references. */
@@ -159,7 +181,7 @@ final class PlaceTree {
       count++;
       shallow[s] += snapshot.shallowBytes(node);
       for (int i = 0, size = below.count(node); i < size; i++) {
-        if (isLike(snapshot, place, below.child(node, i))) {
+        if (isLike(s, place, below.child(node, i))) {
           pending.add(below.child(node, i));
         }
       }
@@ -179,7 +201,7 @@ final class PlaceTree {
       long count = 0;
       while (!pending.isEmpty()) {
         int node = pending.removeLast();
-        count += Families.of(snapshot.typeName(node)).equals(place.type) ? 1 : 0;
+        count += families.get(s)[snapshot.type(node)].equals(place.type) ? 1 : 0;
         below.forEach(node, pending::add);
       }
       place.counts[s] = count;
@@ -233,7 +255,9 @@ final class PlaceTree {
   /** Groups objects into places below one place. */
   private final class Groups {
     private final Place parent;
-    private final Map<String, Place> byKey = new HashMap<>();
+
+    /** By reference and type. */
+    private final Map<String, Map<String, Place>> byVia = new LinkedHashMap<>();
 
     /** By type: what a plain object holds by names. */
     private final Map<String, List<Place>> byType = new HashMap<>();
@@ -245,7 +269,7 @@ final class PlaceTree {
     void add(int s, int node, String via, boolean named) throws IOException {
       Snapshot snapshot = snapshots.get(s);
       TypeInfo info = snapshot.types().get(snapshot.type(node));
-      String type = Families.of(info.name());
+      String type = families.get(s)[snapshot.type(node)];
       boolean library = info.library();
       String label = info.classNode() >= 0 && info.plain() ? Labels.of(snapshot, node) : "";
       if (!label.isEmpty()) {
@@ -254,10 +278,11 @@ final class PlaceTree {
         library = false;
       }
       String name = type;
-      Place place = byKey.get(type + "\n" + via);
+      Map<String, Place> byTypeHere = byVia.computeIfAbsent(via, key -> new HashMap<>());
+      Place place = byTypeHere.get(type);
       if (place == null) {
         place = new Place(parent, name, via, library, info.traits(), snapshots.size());
-        byKey.put(type + "\n" + via, place);
+        byTypeHere.put(type, place);
         if (named && parent.is(TypeInfo.Trait.PLAIN)) {
           byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
         }
@@ -296,7 +321,7 @@ final class PlaceTree {
     private void joinGrownTables(List<Place> places, int last) {
       String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
       for (Map.Entry<String, List<Place>> named : byType.entrySet()) {
-        Place table = byKey.get(named.getKey() + "\n" + keys);
+        Place table = byVia.getOrDefault(keys, Map.of()).get(named.getKey());
         if (table == null) {
           continue;
         }
@@ -313,7 +338,8 @@ final class PlaceTree {
     }
 
     List<Place> places() {
-      List<Place> places = new ArrayList<>(byKey.values());
+      List<Place> places = new ArrayList<>();
+      byVia.values().forEach(types -> places.addAll(types.values()));
       joinTables(places);
       for (Place place : places) {
         for (int s = 0; s < snapshots.size(); s++) {

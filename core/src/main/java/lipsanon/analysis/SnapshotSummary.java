@@ -9,7 +9,8 @@ import lipsanon.index.Snapshot;
  * @param file the name as it was given
  * @param runtime the kind of runtime
  * @param capturedAt ISO 8601, or null if the file does not say
- * @param objects count of objects
+ * @param objects count of objects, those that nothing keeps included
+ * @param retainedObjects count of those that are kept
  * @param shallowBytes their shallow sizes
  * @param retainedBytes shallow sizes of the retained objects: what shares refer to
  * @param partial whether a part of the snapshot is missing
@@ -19,6 +20,7 @@ public record SnapshotSummary(
     String runtime,
     String capturedAt,
     long objects,
+    long retainedObjects,
     long shallowBytes,
     long retainedBytes,
     boolean partial) {
@@ -31,6 +33,7 @@ public record SnapshotSummary(
         snapshot.facts().runtime(),
         millis <= 0 ? null : Instant.ofEpochMilli(millis).toString(),
         snapshot.totals().objects(),
+        snapshot.totals().retainedObjects(),
         snapshot.totals().shallowBytes(),
         snapshot.totals().retainedBytes(),
         snapshot.facts().partial());

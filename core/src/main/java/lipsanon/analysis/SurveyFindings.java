@@ -178,39 +178,53 @@ final class SurveyFindings {
     }
   }
 
-  private void loaders(TypeFilter mine) {
-    Map<String, Integer> copies = new TreeMap<>();
+  /** Classes of the user's that several loaders have, and who keeps these loaders. */
+  private void loaders(TypeFilter mine) throws IOException {
+    Map<String, List<TypeInfo>> copies = new TreeMap<>();
     for (TypeInfo type : snapshot.types()) {
       if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {
-        copies.merge(type.name(), 1, Integer::sum);
+        copies.computeIfAbsent(type.name(), key -> new ArrayList<>()).add(type);
       }
     }
-    String most = "";
-    int often = 2;
+    List<TypeInfo> most = List.of();
     int several = 0;
-    for (Map.Entry<String, Integer> entry : copies.entrySet()) {
-      several += entry.getValue() > 1 ? 1 : 0;
-      if (entry.getValue() > often) {
-        often = entry.getValue();
-        most = entry.getKey();
+    for (List<TypeInfo> same : copies.values()) {
+      several += same.size() > 1 ? 1 : 0;
+      most = same.size() > Math.max(2, most.size()) ? same : most;
+    }
+    if (most.isEmpty()) {
+      return;
+    }
+    IntList loaders = new IntList();
+    for (TypeInfo type : most) {
+      int loader = type.loader().isEmpty() ? -1 : snapshot.nodeOf(type.loader());
+      if (loader >= 0) {
+        loaders.add(loader);
       }
     }
-    if (!most.isEmpty()) {
-      add(
-          most,
-          Holding.unknown("class loaders"),
-          -1,
-          often,
-          0,
-          0.35,
-          List.of("class loaders of earlier loads seem to be kept"),
-          String.format(
-              Locale.ROOT,
-              "%s is loaded %,d times by different class loaders; loaded more than once in all: %,d of your classes.",
-              most,
-              often,
-              several),
-          List.of());
-    }
+    Holding holding =
+        loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
+    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
+    String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
+    add(
+        most.get(0).name(),
+        holding.places().isEmpty() ? Holding.unknown(held) : holding,
+        -1,
+        most.size(),
+        0,
+        0.35,
+        List.of("class loaders of earlier loads seem to be kept"),
+        String.format(
+            Locale.ROOT,
+            "%s is loaded %,d times by different class loaders%s, held by %s; loaded more than once"
+                + " in all: %,d of your classes.",
+            most.get(0).name(),
+            most.size(),
+            loaderType.isEmpty() ? "" : " (" + loaderType + ")",
+            held,
+            several),
+        loaders.isEmpty() || holding.places().isEmpty()
+            ? List.of()
+            : paths.to(loaders.get(0), holding.places().get(0)));
   }
 }

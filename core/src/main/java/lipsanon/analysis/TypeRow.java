@@ -5,6 +5,7 @@ package lipsanon.analysis;
  *
  * @param type its name
  * @param loader its class loader where several types have the name, else ""
+ * @param own whether it is the user's own
  * @param count its objects
  * @param shallowBytes of these
  * @param retainedBytes what they retain together
@@ -14,6 +15,7 @@ package lipsanon.analysis;
 public record TypeRow(
     String type,
     String loader,
+    boolean own,
     long count,
     long shallowBytes,
     long retainedBytes,

@@ -50,6 +50,7 @@ public final class TypesQuestion {
           new TypeRow(
               type.name(),
               sameName.get(type.name()) > 1 ? type.loader() : "",
+              filter.isMine(type),
               sums.count(),
               sums.shallowBytes(),
               sums.retainedAtLeastBytes(),

@@ -42,7 +42,19 @@ public final class Snapshots {
    * @param strict refuse a snapshot that is cut off
    * @param memoryBytes how much memory indexing may take; beyond it works in scratch files
    */
-  public record Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {}
+  public record Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {
+    /** The same with other memory. */
+    public Options withMemory(long bytes) {
+      return new Options(indexFolder, cache, strict, bytes);
+    }
+  }
+
+  /** Whether a snapshot has no index yet, and can be given one with so much memory. */
+  public static boolean fitsBeside(Path file, Options options) throws IOException {
+    checkFile(file);
+    return !Files.exists(folder(file, options).resolve("meta"))
+        && needBytes(Files.size(file)) <= options.memoryBytes();
+  }
 
   /** Opens a snapshot, building its index if there is none that fits. */
   public static Snapshot open(Path file, Options options, Progress progress) throws Exception {

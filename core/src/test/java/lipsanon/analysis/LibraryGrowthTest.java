@@ -2,6 +2,7 @@ package lipsanon.analysis;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -81,8 +82,14 @@ class LibraryGrowthTest {
     long before = count(folder.resolve(ROUNDS + 1 + ".hprof"), finding.what());
     jvm.release();
     Path after = folder.resolve("after.hprof");
-    jvm.dump(after);
-    assertThat(count(after, finding.what())).as(finding.what()).isLessThan(before / 4 + 2);
+    long left = before;
+    // what has a finalizer goes only with a later collection
+    for (int i = 0; i < 10 && left >= before / 4 + 2; i++) {
+      jvm.dump(after);
+      left = count(after, finding.what());
+      Files.delete(after);
+    }
+    assertThat(left).as(finding.what()).isLessThan(before / 4 + 2);
   }
 
   private long count(Path file, String family) throws Exception {

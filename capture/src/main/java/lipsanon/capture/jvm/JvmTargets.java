@@ -12,6 +12,8 @@ import lipsanon.capture.RuntimeInfo;
 
 /** Finds the JVMs of this machine, those of other users and in other mount namespaces included. */
 public final class JvmTargets {
+  private static final String OWN_MAIN = "lipsanon.cli.Main";
+
   private JvmTargets() {}
 
   /** All JVMs but this one, by process id. */
@@ -31,6 +33,10 @@ public final class JvmTargets {
   private static RuntimeInfo look(Path process, long pid) {
     List<String> command = Processes.command(process);
     if (command.isEmpty()) {
+      return null;
+    }
+    if (command.contains(OWN_MAIN)) {
+      // another call of this program is never what somebody looks for
       return null;
     }
     boolean readable = canRead(process.resolve("maps"));

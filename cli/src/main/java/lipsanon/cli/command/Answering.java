@@ -24,6 +24,14 @@ abstract class Answering implements Callable<Integer> {
   @Option(names = "--csv", description = "Answer as CSV: the main table, sizes in bytes.")
   private boolean csv;
 
+  @Option(
+      names = "--raw",
+      description = {
+        "With --csv: texts as they are; otherwise those that a spreadsheet would take for a",
+        "formula get an apostrophe before them."
+      })
+  private boolean raw;
+
   @Option(names = "--markdown", description = "Answer as Markdown.")
   private boolean markdown;
 
@@ -49,6 +57,10 @@ abstract class Answering implements Callable<Integer> {
     View view() throws IOException;
   }
 
+  boolean raw() {
+    return raw;
+  }
+
   void print(String name, Record answer, Viewer viewer) throws IOException {
     if ((json ? 1 : 0) + (csv ? 1 : 0) + (markdown ? 1 : 0) > 1) {
       throw new UsageException("give one of --json, --csv and --markdown");
@@ -56,7 +68,7 @@ abstract class Answering implements Callable<Integer> {
     if (json) {
       JsonAnswers.write(context.out(), name, answer);
     } else if (csv) {
-      new CsvRenderer(context.out()).render(viewer.view());
+      new CsvRenderer(context.out(), raw).render(viewer.view());
     } else if (markdown) {
       new MarkdownRenderer(context.out()).render(viewer.view());
     } else {

@@ -22,7 +22,8 @@ import picocli.CommandLine.Parameters;
 
 @Command(
     name = "capture",
-    description = "Take a heap snapshot of a live JVM, after a full collection.")
+    description =
+        "Take a heap snapshot of a live JVM, Node.js process or page, after a full collection.")
 final class CaptureCommand extends Answering {
   @Parameters(
       index = "0",
@@ -166,7 +167,8 @@ final class CaptureCommand extends Answering {
               + format.size(Math.max(0, freed))
               + " and left "
               + format.size(captured.heapAfterBytes())
-              + " in use.");
+              + " in use; the snapshot's own figure is smaller by what is free between objects,"
+              + " and by what only the runtime itself uses.");
     }
     if (recording != null) {
       view.next("lipsanon origins " + quote(captured.file()), "where its objects were allocated");

@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Locale;
 import java.util.stream.Stream;
 import lipsanon.analysis.GrowthAnswer;
 import lipsanon.analysis.ProofAnswer;
@@ -40,8 +41,7 @@ final class DemoCommand extends SnapshotCommand {
   @Option(
       names = "--dir",
       paramLabel = "DIR",
-      defaultValue = "lipsanon-demo",
-      description = "Where the snapshots go (default: lipsanon-demo here).")
+      description = "Where the snapshots go (default: lipsanon-demo-KIND here).")
   private Path folder;
 
   private final List<Integer> actionsBefore = new ArrayList<>();
@@ -53,6 +53,10 @@ final class DemoCommand extends SnapshotCommand {
 
   @Override
   public Integer call() throws Exception {
+    if (folder == null) {
+      // one for each kind, so that what one demo suggests still works after another
+      folder = Path.of("lipsanon-demo-" + kind.name().toLowerCase(Locale.ROOT));
+    }
     prepare();
     tell(
         new View()
@@ -85,7 +89,8 @@ final class DemoCommand extends SnapshotCommand {
   }
 
   private void next(View view) {
-    String file = folder + "/leaky/" + ROUNDS + ending();
+    boolean confirmed = actionsBefore.size() > ROUNDS;
+    String file = folder + "/leaky/" + (confirmed ? ROUNDS + 1 + "-long" : ROUNDS) + ending();
     String before = folder + "/leaky/0-baseline" + ending();
     String mine = kind == DemoStage.Kind.JVM ? "--mine portmerrow" : "--mine=";
     String type = kind == DemoStage.Kind.PAGE ? "VesselPanel" : "VesselCall";

@@ -3,18 +3,16 @@ package lipsanon.cli.command;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
-import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.Writer;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.List;
 import lipsanon.analysis.ExportQuestion;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.term.Format;
+import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
@@ -31,10 +29,16 @@ final class ExportCommand extends SnapshotCommand {
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
   private Path file;
 
-  @Option(names = "--objects", paramLabel = "FILE", description = "Where all objects go.")
+  @Option(
+      names = "--objects",
+      paramLabel = "FILE",
+      description = "Where all objects go (- for standard output).")
   private Path objects;
 
-  @Option(names = "--references", paramLabel = "FILE", description = "Where all references go.")
+  @Option(
+      names = "--references",
+      paramLabel = "FILE",
+      description = "Where all references go (- too).")
   private Path references;
 
   @Option(names = "--force", description = "Overwrite files that are there.")
@@ -59,9 +63,12 @@ final class ExportCommand extends SnapshotCommand {
       throw new UsageException("give --objects FILE, --references FILE, or both");
     }
     for (Path target : new Path[] {objects, references}) {
-      if (target != null && Files.exists(target) && !force) {
-        throw new UsageException(target + " is there already; give another name or --force");
+      if (target != null && !isOut(target)) {
+        ExportTarget.check(target, force);
       }
+    }
+    if (isOut(objects) && isOut(references)) {
+      throw new UsageException("only one of --objects and --references can go to standard output");
     }
     try (Snapshot snapshot = open(file)) {
       long objectRows =
@@ -69,6 +76,9 @@ final class ExportCommand extends SnapshotCommand {
       long referenceRows =
           write(snapshot, references, ExportQuestion.REFERENCE_COLUMNS, ExportQuestion::references);
       Exported exported = new Exported(text(objects), text(references), objectRows, referenceRows);
+      if (isOut(objects) || isOut(references)) {
+        return ExitCodes.FINE;
+      }
       print(
           "export",
           exported,
@@ -84,6 +94,11 @@ final class ExportCommand extends SnapshotCommand {
     return ExitCodes.FINE;
   }
 
+  /** Whether a table goes to standard output. */
+  private static boolean isOut(Path target) {
+    return target != null && target.toString().equals("-");
+  }
+
   private static String text(Path path) {
     return path == null ? null : path.toString();
   }
@@ -93,33 +108,57 @@ final class ExportCommand extends SnapshotCommand {
     if (target == null) {
       return 0;
     }
-    Path temporary = target.resolveSibling("." + target.getFileName() + ".part");
-    long[] count = new long[1];
-    try (TerminalProgress progress = context.progress()) {
-      try (BufferedWriter out = Files.newBufferedWriter(temporary)) {
-        ExportQuestion.Rows rows =
-            target.toString().endsWith(".jsonl") || target.toString().endsWith(".json")
-                ? jsonLines(out, columns)
-                : csv(out, columns);
-        fill.fill(
-            snapshot,
-            values -> {
-              count[0]++;
-              rows.row(values);
-            },
-            progress);
+    if (isOut(target)) {
+      // what is drawn on a terminal would be mixed with the rows
+      try (TerminalProgress none = new TerminalProgress(context.err(), false)) {
+        return rows(snapshot, context.out(), false, columns, fill, none);
+      } finally {
+        context.out().flush();
       }
-      Files.move(temporary, target, StandardCopyOption.REPLACE_EXISTING);
-    } finally {
-      Files.deleteIfExists(temporary);
     }
+    try (TerminalProgress progress = context.progress();
+        ExportTarget file = ExportTarget.open(target)) {
+      boolean json = target.toString().endsWith(".jsonl") || target.toString().endsWith(".json");
+      long count = rows(snapshot, file.writer(), json, columns, fill, progress);
+      file.finish();
+      return count;
+    }
+  }
+
+  private long rows(
+      Snapshot snapshot,
+      Writer out,
+      boolean json,
+      List<String> columns,
+      Fill fill,
+      TerminalProgress progress)
+      throws IOException {
+    long[] count = new long[1];
+    ExportQuestion.Rows rows = json ? jsonLines(out, columns) : csv(out, columns);
+    fill.fill(
+        snapshot,
+        values -> {
+          count[0]++;
+          rows.row(values);
+        },
+        progress);
     return count[0];
   }
 
-  private static ExportQuestion.Rows csv(Writer out, List<String> columns) throws IOException {
+  private ExportQuestion.Rows csv(Writer out, List<String> columns) throws IOException {
     CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
     printer.printRecord(columns);
-    return printer::printRecord;
+    int type = columns.indexOf("type");
+    int via = columns.indexOf("via");
+    return values -> {
+      Object[] safe = values.clone();
+      for (int i = 0; i < safe.length; i++) {
+        if ((i == type || i == via) && safe[i] != null && !raw()) {
+          safe[i] = SafeText.cell(safe[i].toString());
+        }
+      }
+      printer.printRecord(safe);
+    };
   }
 
   private static ExportQuestion.Rows jsonLines(Writer out, List<String> columns)

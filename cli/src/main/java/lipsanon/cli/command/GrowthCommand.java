@@ -76,9 +76,7 @@ final class GrowthCommand extends SnapshotCommand {
     }
     List<Snapshot> series = new ArrayList<>();
     try {
-      for (Path file : files) {
-        series.add(command.open(file));
-      }
+      command.openAll(files, series);
       SeriesCheck.check(series);
       if (series.stream().allMatch(snapshot -> snapshot.facts().capturedAtMillis() > 0)) {
         series.sort(Comparator.comparingLong(snapshot -> snapshot.facts().capturedAtMillis()));

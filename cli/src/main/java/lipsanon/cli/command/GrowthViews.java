@@ -67,8 +67,46 @@ final class GrowthViews {
     series(view, "Event listeners that became more", "listeners", answer.listeners());
     series(view, "What the page counts itself", "count", answer.counters());
     setAside(view, answer, format);
+    if (!answer.ownCode().isEmpty()) {
+      view.line(answer.ownCode());
+    }
     next(view, answer);
-    return view;
+    return view.main(main(answer));
+  }
+
+  /** The findings as rows, for programs. */
+  private static Table main(GrowthAnswer answer) {
+    Table table =
+        new Table()
+            .text("what")
+            .text("heldBy")
+            .number("count")
+            .number("grownCount")
+            .number("grownBytes")
+            .number("countPerAction")
+            .number("bytesPerAction")
+            .number("confidence")
+            .number("freedShare")
+            .text("root");
+    for (Finding finding : answer.findings()) {
+      long last = finding.counts().get(finding.counts().size() - 1);
+      table.row(
+          finding.what(),
+          finding.heldBy(),
+          last,
+          last - finding.counts().get(0),
+          finding.bytes().get(finding.bytes().size() - 1) - finding.bytes().get(0),
+          plain(finding.countPerAction()),
+          plain(finding.bytesPerAction()),
+          plain(finding.confidence()),
+          plain(finding.freedShare()),
+          finding.root());
+    }
+    return table;
+  }
+
+  private static String plain(double value) {
+    return String.format(java.util.Locale.ROOT, "%.4f", value);
   }
 
   private static String actions(GrowthAnswer answer) {
@@ -226,10 +264,8 @@ final class GrowthViews {
       view.next(
           "lipsanon keepers " + last + " --under " + first.containerId(), "all that is in there");
     }
-    String type = first.steps().isEmpty() ? "" : first.steps().get(first.steps().size() - 1).type();
-    // a function is named with its type, by which all of its kind are found
-    String what = first.what().startsWith(type + " ") ? type : first.what();
-    view.next("lipsanon why " + last + " " + Answering.quote(what), "how all of these are kept");
+    view.next(
+        "lipsanon why " + last + " " + Answering.quote(first.what()), "how all of these are kept");
   }
 
   private static String sizes(List<Long> bytes, Format format) {

@@ -91,7 +91,7 @@ final class KeepersCommand extends SnapshotCommand {
             row.count(),
             format.cell(row.retainedBytes()),
             Format.share(row.share()),
-            row.type(),
+            row.type() + TypesCommand.loader(row.loader()),
             row.example());
       }
       if (top != null) {
@@ -126,9 +126,10 @@ final class KeepersCommand extends SnapshotCommand {
   }
 
   static String name(ObjectRow row) {
+    String type = row.type() + TypesCommand.loader(row.loader());
     if (row.label().isEmpty()) {
-      return row.type();
+      return type;
     }
-    return row.type().equals("java.lang.Class") ? row.label() : row.type() + " " + row.label();
+    return row.type().equals("java.lang.Class") ? row.label() : type + " " + row.label();
   }
 }

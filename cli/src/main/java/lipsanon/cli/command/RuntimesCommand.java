@@ -41,7 +41,7 @@ final class RuntimesCommand extends Answering {
     if (runtimes.isEmpty()) {
       return view.line(
           at == null
-              ? "No JVM (but this one) and no Node.js process runs on this machine."
+              ? "No JVM (but this program) and no Node.js process runs on this machine."
               : "No page, worker or process is open at " + at + ".");
     }
     String where = at == null ? "on this machine" : "at " + at;

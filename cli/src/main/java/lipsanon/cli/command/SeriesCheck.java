@@ -9,7 +9,7 @@ import lipsanon.index.TypeInfo;
 
 /** Refuses to compare what cannot have grown into each other. */
 final class SeriesCheck {
-  /** Programs with so few types of their own can share none by chance. */
+  /** Of so few types of their own one in common is enough. */
   private static final int LEAST_TYPES = 3;
 
   private static final double LEAST_SHARED = 0.2;
@@ -51,9 +51,9 @@ final class SeriesCheck {
     Set<String> a = own(one);
     Set<String> b = own(other);
     int least = Math.min(a.size(), b.size());
-    if (least >= LEAST_TYPES) {
+    if (least > 0) {
       long shared = a.stream().filter(b::contains).count();
-      if (shared < LEAST_SHARED * least) {
+      if (shared == 0 || least >= LEAST_TYPES && shared < LEAST_SHARED * least) {
         throw new UsageException(
             one.file()
                 + " and "

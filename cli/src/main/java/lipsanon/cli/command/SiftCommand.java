@@ -1,9 +1,7 @@
 package lipsanon.cli.command;
 
 import java.nio.file.Path;
-import java.util.List;
 import lipsanon.analysis.ObjectRow;
-import lipsanon.analysis.Selections;
 import lipsanon.analysis.SiftAnswer;
 import lipsanon.analysis.SiftQuestion;
 import lipsanon.array.IntList;
@@ -67,12 +65,7 @@ final class SiftCommand extends SnapshotCommand {
       throw new UsageException("--skip takes a whole number from 0 on");
     }
     try (Snapshot snapshot = open(file)) {
-      List<Integer> types = Selections.types(snapshot, type);
-      if (types.isEmpty()) {
-        throw new UsageException(
-            "no type of " + file + " fits \"" + type + "\"; see `lipsanon types`");
-      }
-      IntList nodes = Selections.objects(snapshot, types);
+      IntList nodes = objectsOf(snapshot, type);
       String selection = type;
       if (earlier != null) {
         nodes = newOnes(snapshot, nodes);

@@ -2,7 +2,12 @@ package lipsanon.cli.command;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import lipsanon.analysis.Selections;
 import lipsanon.analysis.SnapshotSummary;
 import lipsanon.analysis.TypeFilter;
@@ -13,6 +18,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
 import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Option;
@@ -31,7 +37,10 @@ abstract class SnapshotCommand extends Answering {
   @Option(
       names = "--mine",
       paramLabel = "PACKAGES",
-      description = "Your own packages, comma-separated (default: all that is not the runtime's).")
+      description = {
+        "Your own packages, comma-separated (default: classes from folders and from the archive",
+        "of the main class; in Node.js what is outside node_modules).",
+      })
   private String mine;
 
   SnapshotCommand(Context context) {
@@ -41,6 +50,11 @@ abstract class SnapshotCommand extends Answering {
   Snapshots.Options options() {
     long memory = (long) (Runtime.getRuntime().maxMemory() * 0.85);
     return new Snapshots.Options(indexDir, context.cache(), strict, memory);
+  }
+
+  /** What the user gave for the own packages, or null. */
+  String mineOption() {
+    return mine;
   }
 
   List<String> minePackages() {
@@ -75,6 +89,47 @@ abstract class SnapshotCommand extends Answering {
     }
   }
 
+  /**
+   * Opens several snapshots; those without an index are indexed two at a time where memory allows.
+   *
+   * @param opened takes them as they are opened, in order: the caller closes them
+   */
+  void openAll(List<Path> files, List<Snapshot> opened) throws Exception {
+    Snapshots.Options half = options().withMemory(options().memoryBytes() / 2);
+    List<Path> fresh = new ArrayList<>();
+    for (Path file : files) {
+      if (Snapshots.fitsBeside(file, half)) {
+        fresh.add(file);
+      }
+    }
+    if (fresh.size() > 1) {
+      ExecutorService two = Executors.newFixedThreadPool(2);
+      try (TerminalProgress progress = context.progress()) {
+        progress.phase("indexing " + fresh.size() + " snapshots", 0);
+        List<Future<?>> works = new ArrayList<>();
+        for (Path file : fresh) {
+          works.add(
+              two.submit(
+                  () -> {
+                    Snapshots.open(file, half, Progress.NONE).close();
+                    return null;
+                  }));
+        }
+        for (Future<?> work : works) {
+          work.get();
+        }
+      } catch (ExecutionException e) {
+        // opened once more below, it fails in the same way and is told of there
+        two.shutdownNow();
+      } finally {
+        two.shutdown();
+      }
+    }
+    for (Path file : files) {
+      opened.add(open(file));
+    }
+  }
+
   private static void removeHook(Thread hook) {
     try {
       Runtime.getRuntime().removeShutdownHook(hook);
@@ -106,17 +161,20 @@ abstract class SnapshotCommand extends Answering {
 
   /** The objects of the types that a name stands for. */
   static IntList objectsOf(Snapshot snapshot, String name) throws IOException {
-    List<Integer> types = Selections.types(snapshot, name);
-    if (types.isEmpty()) {
+    IntList objects = Selections.named(snapshot, name);
+    if (objects == null) {
+      List<String> near = Selections.near(snapshot, name);
       throw new UnsupportedInputException(
           snapshot.file().toString(),
           "has no type \""
               + name
-              + "\"; list them with `lipsanon types "
+              + "\""
+              + (near.isEmpty() ? "" : "; near: " + String.join(", ", near))
+              + "; list them with `lipsanon types "
               + quote(snapshot.file().toString())
               + "`");
     }
-    return Selections.objects(snapshot, types);
+    return objects;
   }
 
   /** Says what must not be overlooked. */
@@ -129,7 +187,7 @@ abstract class SnapshotCommand extends Answering {
   static String heap(SnapshotSummary summary, Format format) {
     return format.size(summary.retainedBytes())
         + " in "
-        + Format.count(summary.objects())
+        + Format.count(summary.retainedObjects())
         + " objects";
   }
 

@@ -101,10 +101,8 @@ final class SurveyCommand extends SnapshotCommand {
                   : answer.findings().get(0).what());
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
-    String ending = answer.snapshot().file().replaceFirst("^.*(\\.[a-z]+)$", "$1");
-    return view.next(
-        "lipsanon growth " + name + " LATER" + ending,
-        "what grew, once you have a second snapshot");
+    return view.line(
+        "One snapshot cannot tell what grows: take another later, and give both to `lipsanon growth`.");
   }
 
   /** How the runtime lays out objects, where sizes follow from that and are not in the file. */

@@ -18,7 +18,7 @@ final class TargetOptions {
       names = "--open",
       description = {
         "Make a Node.js process open its inspector (SIGUSR1): a debug port on the loopback,",
-        "which stays open until the process ends."
+        "which is closed again afterwards."
       })
   private boolean open;
 

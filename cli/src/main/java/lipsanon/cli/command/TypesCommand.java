@@ -2,6 +2,7 @@ package lipsanon.cli.command;
 
 import java.nio.file.Path;
 import java.util.List;
+import lipsanon.analysis.OwnCode;
 import lipsanon.analysis.Selections;
 import lipsanon.analysis.TypeFilter;
 import lipsanon.analysis.TypeRow;
@@ -62,6 +63,9 @@ final class TypesCommand extends SnapshotCommand {
     try (Snapshot snapshot = open(file)) {
       TypeFilter filter = filter(match);
       TypesAnswer answer = TypesQuestion.ask(snapshot, filter, sort, limit(limit));
+      if (match != null && answer.matched() == 0) {
+        objectsOf(snapshot, match);
+      }
       if (exact) {
         answer = exactly(snapshot, answer);
       }
@@ -88,10 +92,29 @@ final class TypesCommand extends SnapshotCommand {
               ? snapshot.types().get(types.get(0)).name()
               : match + " (" + types.size() + " types as one set)";
       double share = bytes / (double) Math.max(1, snapshot.totals().retainedBytes());
-      TypeRow row = new TypeRow(name, "", count, shallow, bytes, true, share);
+      TypeRow row = new TypeRow(name, "", false, count, shallow, bytes, true, share);
       return new TypesAnswer(
           answer.snapshot(), List.of(row), types.size(), count, shallow, answer.sortedBy());
     }
+  }
+
+  private static long unretained(Snapshot snapshot) {
+    return snapshot.totals().objects() - snapshot.totals().retainedObjects();
+  }
+
+  /** The first type of the user's own, which says more than what all programs have. */
+  private TypeRow worthAsking(TypesAnswer answer) {
+    for (TypeRow row : answer.types()) {
+      if (row.own()) {
+        return row;
+      }
+    }
+    return answer.types().get(0);
+  }
+
+  /** Where a name stands for several types. */
+  static String loader(String loader) {
+    return loader.isEmpty() ? "" : " (loader " + loader + ")";
   }
 
   private View view(Snapshot snapshot, TypesAnswer answer) {
@@ -105,6 +128,9 @@ final class TypesCommand extends SnapshotCommand {
             + " objects, "
             + format.size(answer.matchedShallowBytes())
             + " shallow"
+            + (match == null && unretained(snapshot) > 0
+                ? ", " + Format.count(unretained(snapshot)) + " of them kept by nothing"
+                : "")
             + (answer.types().size() < answer.matched()
                 ? "; the first " + answer.types().size() + " by " + answer.sortedBy()
                 : ""));
@@ -123,7 +149,7 @@ final class TypesCommand extends SnapshotCommand {
           new Table.Cell(
               mark + format.size(row.retainedBytes()), Long.toString(row.retainedBytes())),
           Format.share(row.share()),
-          row.type() + (row.loader().isEmpty() ? "" : " (loader " + row.loader() + ")"));
+          row.type() + loader(row.loader()));
     }
     view.table(table);
     if (!exact) {
@@ -134,10 +160,13 @@ final class TypesCommand extends SnapshotCommand {
               + ".");
     }
     if (!answer.types().isEmpty()) {
-      String type = quote(answer.types().get(0).type());
+      String type = quote(worthAsking(answer).type());
       String name = file(answer.snapshot());
       view.next("lipsanon why " + name + " " + type, "what keeps these alive");
-      view.next("lipsanon types " + name + " --mine YOUR.PACKAGE", "only your own types");
+      String own = OwnCode.packages(snapshot);
+      if (mineOption() == null && !own.isEmpty()) {
+        view.next("lipsanon types " + name + " --mine " + quote(own), "only your own types");
+      }
     }
     return view;
   }

@@ -2,23 +2,32 @@ package lipsanon.cli.term;
 
 import java.io.IOException;
 import java.io.PrintWriter;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
-/** Writes the largest table of a view as CSV (RFC 4180), sizes in bytes and shares as fractions. */
+/** Writes the main table of a view as CSV (RFC 4180), sizes in bytes and shares as fractions. */
 public final class CsvRenderer {
   private final PrintWriter out;
+  private final boolean raw;
 
-  /** Writes to a stream. */
-  public CsvRenderer(PrintWriter out) {
+  /**
+   * Writes to a stream.
+   *
+   * @param raw leave texts as they are, those that a spreadsheet would take for formulas included
+   */
+  public CsvRenderer(PrintWriter out, boolean raw) {
     this.out = out;
+    this.raw = raw;
   }
 
-  /** Writes the table that has most rows, the first of these. */
+  /** Writes the table that the view says is its main one, else the first of the longest. */
   public void render(View view) throws IOException {
-    Table main = null;
-    for (View.Block block : view.blocks()) {
+    Table main = view.main();
+    for (View.Block block : main == null ? view.blocks() : List.<View.Block>of()) {
       if (block instanceof Table table
           && (main == null || table.rows().size() > main.rows().size())) {
         main = table;
@@ -28,10 +37,34 @@ public final class CsvRenderer {
       return;
     }
     CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
-    printer.printRecord(main.columns().stream().map(Table.Column::name).toList());
+    printer.printRecord(names(main.columns()));
     for (List<String> row : main.plainRows()) {
-      printer.printRecord(row);
+      List<String> cells = new ArrayList<>();
+      for (int c = 0; c < row.size(); c++) {
+        cells.add(cell(main.columns().get(c), row.get(c)));
+      }
+      printer.printRecord(cells);
     }
     printer.flush();
+  }
+
+  /** Identifiers stay as they are: they are typed back. */
+  private String cell(Table.Column column, String text) {
+    boolean identifier = column.name().equals("id");
+    return raw ? text : identifier ? SafeText.visible(text) : SafeText.cell(text);
+  }
+
+  private static List<String> names(List<Table.Column> columns) {
+    Set<String> taken = new HashSet<>();
+    List<String> names = new ArrayList<>();
+    for (Table.Column column : columns) {
+      String base = column.name().isBlank() ? "column" + (names.size() + 1) : column.name();
+      String name = base;
+      for (int i = 2; !taken.add(name); i++) {
+        name = base + i;
+      }
+      names.add(name);
+    }
+    return names;
   }
 }

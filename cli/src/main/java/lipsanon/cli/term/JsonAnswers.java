@@ -2,6 +2,9 @@ package lipsanon.cli.term;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.SerializableString;
+import com.fasterxml.jackson.core.io.CharacterEscapes;
+import com.fasterxml.jackson.core.io.SerializedString;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.lang.reflect.InvocationTargetException;
@@ -19,7 +22,7 @@ public final class JsonAnswers {
 
   /** Writes {@code {"answer": name, "version": 1, ...components}}. */
   public static void write(PrintWriter out, String name, Record answer) throws IOException {
-    JsonGenerator json = new JsonFactory().createGenerator(out);
+    JsonGenerator json = new JsonFactory().setCharacterEscapes(new Escapes()).createGenerator(out);
     json.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
     json.useDefaultPrettyPrinter();
     json.writeStartObject();
@@ -31,6 +34,28 @@ public final class JsonAnswers {
     json.close();
     out.println();
     out.flush();
+  }
+
+  /** JSON lets through what would act on a terminal that it is shown on. */
+  private static final class Escapes extends CharacterEscapes {
+    private static final long serialVersionUID = 1L;
+    private final int[] ascii = CharacterEscapes.standardAsciiEscapesForJSON();
+
+    Escapes() {
+      ascii[0x7f] = CharacterEscapes.ESCAPE_STANDARD;
+    }
+
+    @Override
+    public int[] getEscapeCodesForAscii() {
+      return ascii;
+    }
+
+    @Override
+    public SerializableString getEscapeSequence(int c) {
+      return SafeText.acts(c) && !Character.isSurrogate((char) c)
+          ? new SerializedString(String.format("\\u%04x", c))
+          : null;
+    }
   }
 
   private static void components(JsonGenerator json, Record value) throws IOException {

@@ -26,7 +26,7 @@ public final class MarkdownRenderer {
         table(table);
       } else if (block instanceof View.Next next) {
         for (String[] command : next.commands()) {
-          out.println("- `" + command[0] + "`: " + escape(command[1]));
+          out.println("- " + SafeText.code(command[0]) + ": " + escape(command[1]));
         }
       }
       out.println();
@@ -48,6 +48,6 @@ public final class MarkdownRenderer {
   }
 
   private static String escape(String text) {
-    return text.replaceAll("([\\\\|<>*_`\\[\\]])", "\\\\$1").replaceAll("\\p{Cntrl}", " ");
+    return SafeText.markdown(text);
   }
 }

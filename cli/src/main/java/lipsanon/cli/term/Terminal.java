@@ -8,12 +8,13 @@ import java.util.Map;
  *
  * @param width columns
  * @param color whether to colour
+ * @param fits whether texts must fit the width: what goes to a file or another program stays whole
  * @param unicode whether the encoding has more than ASCII
  * @param progress whether progress may be drawn on the error stream
  * @param command how the user calls this program
  */
 public record Terminal(
-    int width, boolean color, boolean unicode, boolean progress, String command) {
+    int width, boolean color, boolean fits, boolean unicode, boolean progress, String command) {
   private static final int DEFAULT_WIDTH = 120;
   private static final int NARROWEST = 40;
 
@@ -21,11 +22,14 @@ public record Terminal(
   public static Terminal of(Map<String, String> environment) {
     boolean out = "1".equals(environment.get("LIPSANON_OUT_TERMINAL"));
     boolean err = "1".equals(environment.get("LIPSANON_ERR_TERMINAL"));
-    boolean color = out && environment.getOrDefault("NO_COLOR", "").isEmpty();
+    boolean dumb = environment.getOrDefault("TERM", "").equals("dumb");
+    boolean color = out && !dumb && environment.getOrDefault("NO_COLOR", "").isEmpty();
     Charset charset = Charset.forName(System.getProperty("native.encoding", "UTF-8"));
-    boolean unicode = charset.newEncoder().canEncode((char) 0x2026);
+    // the launcher sets an encoding for file names where the locale has none: texts stay ASCII
+    boolean ascii = "1".equals(environment.get("LIPSANON_ASCII"));
+    boolean unicode = !ascii && charset.newEncoder().canEncode((char) 0x2026);
     String command = environment.getOrDefault("LIPSANON_COMMAND", "lipsanon");
-    return new Terminal(width(environment), color, unicode, err, command);
+    return new Terminal(width(environment), color, out, unicode, err && !dumb, command);
   }
 
   private static int width(Map<String, String> environment) {

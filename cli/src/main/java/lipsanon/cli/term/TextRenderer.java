@@ -47,7 +47,7 @@ public final class TextRenderer {
     for (String[] command : next.commands()) {
       String line =
           command[0].replaceFirst("^lipsanon ", Matcher.quoteReplacement(terminal.command() + " "));
-      out.println("  " + style("fg(39)", plain(line)));
+      out.println("  " + style("fg(39)", SafeText.visible(line)));
       wrap(command[1], "      ", "faint");
     }
   }
@@ -76,7 +76,10 @@ public final class TextRenderer {
         widths[c] = Math.max(widths[c], width(plain(row.get(c))));
       }
     }
-    fit(columns, widths);
+    if (!fit(columns, widths)) {
+      stacked(table);
+      return;
+    }
     List<String> names = new ArrayList<>();
     columns.forEach(column -> names.add(column.name()));
     out.println(style("faint", line(columns, widths, names)));
@@ -85,12 +88,13 @@ public final class TextRenderer {
     }
   }
 
-  private void fit(List<Table.Column> columns, int[] widths) {
+  /** Makes long columns narrower where the terminal is; false if that is not enough. */
+  private boolean fit(List<Table.Column> columns, int[] widths) {
     int total = GAP * (widths.length - 1);
     for (int width : widths) {
       total += width;
     }
-    while (total > terminal.width()) {
+    while (terminal.fits() && total > terminal.width()) {
       int widest = -1;
       for (int c = 0; c < widths.length; c++) {
         boolean shrinks = columns.get(c).shrinks() && widths[c] > LEAST_COLUMN;
@@ -99,10 +103,26 @@ public final class TextRenderer {
         }
       }
       if (widest < 0) {
-        return;
+        return false;
       }
       widths[widest]--;
       total--;
+    }
+    return true;
+  }
+
+  /** On a very narrow terminal: a row is a few lines, each cell with its name. */
+  private void stacked(Table table) {
+    for (List<String> row : table.rows()) {
+      String mark = "- ";
+      for (int c = 0; c < row.size(); c++) {
+        String name = table.columns().get(c).name();
+        if (!row.get(c).isEmpty()) {
+          String cell = (name.isBlank() ? "" : name + ": ") + plain(row.get(c));
+          out.println(mark + shorten(cell, terminal.width() - 2));
+          mark = "  ";
+        }
+      }
     }
   }
 
@@ -134,20 +154,14 @@ public final class TextRenderer {
     return (int) text.codePoints().count();
   }
 
-  /** What the terminal's encoding can show, without control characters. */
+  /** What the terminal's encoding can show, and what does nothing to the terminal. */
   private String plain(String text) {
+    String safe = SafeText.visible(text);
+    if (terminal.unicode()) {
+      return safe;
+    }
     StringBuilder clean = new StringBuilder();
-    text.codePoints()
-        .forEach(
-            c -> {
-              if (Character.isISOControl(c)) {
-                clean.append(' ');
-              } else if (c < 0x7f || terminal.unicode()) {
-                clean.appendCodePoint(c);
-              } else {
-                clean.append(ascii(c));
-              }
-            });
+    safe.codePoints().forEach(c -> clean.append(c < 0x7f ? Character.toString(c) : ascii(c)));
     return clean.toString();
   }
 

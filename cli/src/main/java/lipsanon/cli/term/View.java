@@ -6,6 +6,7 @@ import java.util.List;
 /** An answer as a person reads it: the answer first, then the evidence, then what to run next. */
 public final class View {
   private final List<Block> blocks = new ArrayList<>();
+  private Table main;
 
   /** Empty. */
   public View() {}
@@ -47,6 +48,17 @@ public final class View {
   public View table(Table table) {
     blocks.add(table);
     return this;
+  }
+
+  /** Says which table is the answer for programs; it need not be shown to people. */
+  public View main(Table table) {
+    main = table;
+    return this;
+  }
+
+  /** The table that is the answer for programs, or null. */
+  public Table main() {
+    return main;
   }
 
   /** Adds a command worth running next. */

@@ -38,7 +38,7 @@ class RenderersTest {
   }
 
   private static Terminal terminal(int width, boolean color, boolean unicode) {
-    return new Terminal(width, color, unicode, false, "./lipsanon");
+    return new Terminal(width, color, true, unicode, false, "./lipsanon");
   }
 
   @Test
@@ -100,12 +100,12 @@ class RenderersTest {
   @Test
   void asCsvTheLargestTableInPlainFigures() throws Exception {
     StringWriter out = new StringWriter();
-    new CsvRenderer(new PrintWriter(out)).render(view());
+    new CsvRenderer(new PrintWriter(out), false).render(view());
     assertThat(out.toString())
         .isEqualTo(
             "held by,count,retained\r\nstatic harbour.Quay.ALL,1234,1500000\r\na | b <c>,7,3\r\n");
     StringWriter none = new StringWriter();
-    new CsvRenderer(new PrintWriter(none)).render(new View().line("nothing to list"));
+    new CsvRenderer(new PrintWriter(none), false).render(new View().line("nothing to list"));
     assertThat(none.toString()).isEmpty();
   }
 
