@@ -339,4 +339,41 @@ class LiveNodeTest {
       }
     }
   }
+
+  @Test
+  void whoAddsIsShownAndTheCollectionIsLeftAsItWas() throws Exception {
+    try (Quay quay = new Quay(inspect())) {
+      JsonNode answer =
+          ask(
+              "rehearse",
+              quay.pid(),
+              "--get",
+              quay.url + "/load/3",
+              "--rounds",
+              "2",
+              "--no-confirm",
+              "--who-adds",
+              "--keep",
+              "k");
+      JsonNode adders = answer.get("adders");
+      assertThat(adders).hasSize(1);
+      assertThat(adders.get(0).get("count").asInt()).isEqualTo(3);
+      assertThat(adders.get(0).get("place").asText()).startsWith("unload (").contains("quay.js:16");
+      // a later action adds as ever: nothing that was wrapped is left
+      quay.load(4);
+      JsonNode again =
+          ask(
+              "rehearse",
+              quay.pid(),
+              "--get",
+              quay.url + "/load/3",
+              "--rounds",
+              "2",
+              "--no-confirm",
+              "--keep",
+              "l");
+      assertThat(again.get("findings").get(0).get("what").asText()).isEqualTo("Crate");
+      assertThat(again.get("findings").get(0).get("countPerAction").asDouble()).isEqualTo(3);
+    }
+  }
 }

@@ -20,6 +20,7 @@ import java.util.List;
  *     the page was looked at while it was live
  * @param counters what a page counts itself: documents, nodes, listeners
  * @param ownCode what was taken for the user's own code, in words, or ""
+ * @param adders who adds to the collection that grows, where that was asked for
  */
 public record GrowthAnswer(
     List<SnapshotSummary> snapshots,
@@ -34,7 +35,36 @@ public record GrowthAnswer(
     List<Series> detached,
     List<Series> listeners,
     List<Series> counters,
-    String ownCode) {
+    String ownCode,
+    List<Adder> adders) {
+
+  /**
+   * A place that adds to the collection that grows, seen in the running program.
+   *
+   * @param place the innermost frame of the user's own, with file and line
+   * @param count how often, in one action
+   * @param frames the whole call stack, innermost first
+   */
+  public record Adder(String place, long count, List<String> frames) {}
+
+  /** The same with who adds to the collection that grows. */
+  public GrowthAnswer withAdders(List<Adder> found) {
+    return new GrowthAnswer(
+        snapshots,
+        actions,
+        actionsBetween,
+        verdict,
+        sentence,
+        heapBytes,
+        findings,
+        setAside,
+        collections,
+        detached,
+        listeners,
+        counters,
+        ownCode,
+        found);
+  }
 
   /** The same with what was seen of a live page. */
   public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
@@ -51,7 +81,8 @@ public record GrowthAnswer(
         detached,
         pageListeners,
         pageCounters,
-        ownCode);
+        ownCode,
+        adders);
   }
 
   /**

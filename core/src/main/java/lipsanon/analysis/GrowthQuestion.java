@@ -344,6 +344,7 @@ public final class GrowthQuestion {
         DetachedElements.of(snapshots, mine),
         List.of(),
         List.of(),
-        mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "");
+        mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "",
+        List.of());
   }
 }

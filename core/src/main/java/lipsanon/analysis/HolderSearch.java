@@ -33,6 +33,7 @@ final class HolderSearch {
   private static final int MOST_GROUPS = 6;
   private static final int MOST_NODES = 64;
   private static final int NAMED = 16;
+  private static final int MOST_SPLIT = 4;
 
   /** What leads to so many times fewer objects than the first is not named. */
   private static final int NEGLIGIBLE = 20;
@@ -53,7 +54,29 @@ final class HolderSearch {
     final Map<Integer, Integer> leads = new HashMap<>();
 
     final IntList nodes = new IntList();
-    final Set<Integer> covered = new HashSet<>();
+
+    /** A few objects are tried one by one; parts of one table together. */
+    List<Group> split() {
+      if (nodes.size() > MOST_SPLIT) {
+        return List.of(this);
+      }
+      List<Group> single = new ArrayList<>();
+      for (int i = 0; i < nodes.size(); i++) {
+        Group one = new Group();
+        one.nodes.add(nodes.get(i));
+        one.leads.put(nodes.get(i), leads.getOrDefault(nodes.get(i), 0));
+        single.add(one);
+      }
+      return single;
+    }
+
+    int leadsTo() {
+      int sum = 0;
+      for (int count : leads.values()) {
+        sum += count;
+      }
+      return sum;
+    }
 
     /** What leads to most of the set comes first. */
     void mostFirst() {
@@ -86,10 +109,11 @@ final class HolderSearch {
     if (asked.size() == 1) {
       return of(single(asked.get(0)), asked, members, snapshot.dominator(asked.get(0)));
     }
-    int top = links.commonDominator(asked);
-    if (top >= 0 && isDirect(asked, top)) {
-      return of(emptied(top), asked, members, top);
+    int near = links.commonDominator(asked, ENOUGH);
+    if (near >= 0 && isDirect(asked, near)) {
+      return of(emptied(near), asked, members, near);
     }
+    int top = links.commonDominator(asked, 1);
     Holding several = several(asked, members, top);
     if (several != null) {
       return several;
@@ -190,7 +214,8 @@ final class HolderSearch {
       }
       direct += at == top ? 1 : 0;
     }
-    return direct >= ENOUGH * looked;
+    // what is not below it at all was counted before
+    return direct >= ENOUGH * ENOUGH * looked;
   }
 
   /** What a search found before it is tested. */
@@ -228,10 +253,17 @@ final class HolderSearch {
               members.size(),
               freed));
     }
+    long freedMembers = 0;
+    long freedBytes = 0;
+    for (int i = 0; i < asked.size(); i++) {
+      boolean below = asked.size() == 1 || links.dominates(top, asked.get(i));
+      freedMembers += below ? 1 : 0;
+      freedBytes += below ? snapshot.retainedBytes(asked.get(i)) : 0;
+    }
     return new Holding(
         places,
-        members.size(),
-        bytes(members),
+        scaled(freedMembers, asked, members),
+        scaled(freedBytes, asked, members),
         members.size(),
         candidate.found.inside(),
         candidate.container,
@@ -403,7 +435,6 @@ final class HolderSearch {
           }
           String key = Families.of(snapshot.typeName(link.from())) + "\n" + link.via().group();
           Group group = here.computeIfAbsent(key, k -> new Group());
-          group.covered.add(member);
           group.leads.merge(link.from(), 1, Integer::sum);
           if (leadsTo.putIfAbsent(link.from(), member) == null) {
             group.nodes.add(link.from());
@@ -416,7 +447,6 @@ final class HolderSearch {
         boolean holds = group.nodes.size() <= few && group.nodes.size() <= MOST_NODES;
         if (holds) {
           Group known = found.computeIfAbsent(entry.getKey(), k -> new Group());
-          known.covered.addAll(group.covered);
           group.leads.forEach((node, count) -> known.leads.merge(node, count, Integer::sum));
           for (int i = 0; i < group.nodes.size(); i++) {
             known.nodes.add(group.nodes.get(i));
@@ -428,9 +458,10 @@ final class HolderSearch {
         }
       }
     }
-    List<Group> sorted = new ArrayList<>(found.values());
+    List<Group> sorted = new ArrayList<>();
+    found.values().forEach(group -> sorted.addAll(group.split()));
     sorted.forEach(Group::mostFirst);
-    sorted.sort(Comparator.comparingInt((Group group) -> -group.covered.size()));
+    sorted.sort(Comparator.comparingInt((Group group) -> -group.leadsTo()));
     return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;
   }
 }

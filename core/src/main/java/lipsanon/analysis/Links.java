@@ -18,6 +18,7 @@ import lipsanon.index.Via;
 final class Links {
   private static final int OFTEN = 3;
   private static final int MOST_STEPS = 20_000;
+  private static final int MOST_ABOVE = 2000;
 
   private final Snapshot snapshot;
   private final Map<Integer, Integer> asked = new HashMap<>();
@@ -117,15 +118,29 @@ final class Links {
     return null;
   }
 
-  /** The nearest object that dominates all of some, or -1. */
-  int commonDominator(IntList nodes) {
-    int common = nodes.isEmpty() ? -1 : snapshot.dominator(nodes.get(0));
-    for (int i = 1; i < nodes.size() && common >= 0; i++) {
-      int other = nodes.get(i);
-      for (int step = 0; common >= 0 && !dominates(common, other); step++) {
-        common = step > MOST_STEPS ? -1 : snapshot.dominator(common);
+  /**
+   * The nearest object that dominates a share of some objects.
+   *
+   * @param share from more than a half to 1
+   * @return -1 if only the super-root does
+   */
+  int commonDominator(IntList nodes, double share) {
+    Map<Integer, Integer> counts = new HashMap<>();
+    for (int i = 0; i < nodes.size(); i++) {
+      int at = snapshot.dominator(nodes.get(i));
+      for (int step = 0; at >= 0 && step < MOST_ABOVE; step++) {
+        counts.merge(at, 1, Integer::sum);
+        at = snapshot.dominator(at);
       }
     }
-    return common;
+    int best = -1;
+    for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
+      boolean enough = entry.getValue() >= share * nodes.size();
+      // of dominators that share an object the deeper one is the nearer
+      if (enough && (best < 0 || snapshot.depth(entry.getKey()) > snapshot.depth(best))) {
+        best = entry.getKey();
+      }
+    }
+    return best;
   }
 }

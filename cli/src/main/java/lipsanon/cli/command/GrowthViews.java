@@ -66,6 +66,7 @@ final class GrowthViews {
     series(view, "Elements that are in no page any more", "elements", answer.detached());
     series(view, "Event listeners that became more", "listeners", answer.listeners());
     series(view, "What the page counts itself", "count", answer.counters());
+    adders(view, answer);
     setAside(view, answer, format);
     if (!answer.ownCode().isEmpty()) {
       view.line(answer.ownCode());
@@ -229,6 +230,20 @@ final class GrowthViews {
         cells.add(row.heldBy());
       }
       table.row(cells.toArray());
+    }
+    view.table(table);
+  }
+
+  private static void adders(View view, GrowthAnswer answer) {
+    if (answer.adders().isEmpty()) {
+      return;
+    }
+    view.heading("Who adds to it, in one action");
+    Table table = new Table().number("times").longText("your own code").longText("called by");
+    for (GrowthAnswer.Adder adder : answer.adders()) {
+      int at = adder.frames().indexOf(adder.place());
+      List<String> above = adder.frames().subList(at + 1, adder.frames().size());
+      table.row(adder.count(), adder.place(), above.isEmpty() ? "" : above.get(0));
     }
     view.table(table);
   }

@@ -14,6 +14,7 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.v8.V8Adders;
 
 /** Does an action again and again, and takes a snapshot after each round. */
 final class Rehearsal {
@@ -52,6 +53,15 @@ final class Rehearsal {
     boolean worthALongRound(Taken taken) throws Exception;
   }
 
+  /** Does something with the target once all snapshots are taken, over the same connection. */
+  interface Afterwards {
+    /** Nothing. */
+    Afterwards NOTHING = (live, once, taken) -> {};
+
+    /** Does it; {@code once} does the action once more. */
+    void run(LiveRuntime live, V8Adders.Once once, Taken taken) throws Exception;
+  }
+
   /** A long round has so many times the actions of all rounds before it. */
   private static final int LONG_ROUND = 3;
 
@@ -74,9 +84,16 @@ final class Rehearsal {
 
   /** Runs all; the snapshots that were taken stay even if an action fails. */
   Taken run(RuntimeInfo target, Doubt doubt) throws Exception {
+    return run(target, doubt, Afterwards.NOTHING);
+  }
+
+  /** The same, with something to do at the end. */
+  Taken run(RuntimeInfo target, Doubt doubt, Afterwards afterwards) throws Exception {
     // V8 numbers objects anew for each connection, and the series needs the same numbers
     try (LiveRuntime held = Runtimes.connect(target)) {
-      return run(target, held, doubt);
+      Taken taken = run(target, held, doubt);
+      afterwards.run(held, () -> plan.action.perform(target, held, plan.rounds + 2), taken);
+      return taken;
     }
   }
 

@@ -18,6 +18,7 @@ import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.v8.V8Capture;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
@@ -102,6 +103,16 @@ final class RehearseCommand extends SnapshotCommand {
   private boolean noConfirm;
 
   @Option(
+      names = "--who-adds",
+      description = {
+        "V8: wrap the adding methods of the collection that grows for one more action, and show",
+        "the call stacks that add to it. Touches the target while it lasts."
+      })
+  private boolean whoAdds;
+
+  private List<GrowthAnswer.Adder> adders = List.of();
+
+  @Option(
       names = "--pause",
       description = "Wait for Enter before each snapshot, for a look by other means.")
   private boolean pause;
@@ -137,12 +148,29 @@ final class RehearseCommand extends SnapshotCommand {
     Rehearsal.Plan plan = new Rehearsal.Plan(action(), url, times, rounds, warmUp, folder);
     Rehearsal rehearsal = new Rehearsal(plan, listener());
     Rehearsal.Taken taken =
-        start == null ? rehearsal.run(where.find(target), doubt()) : started(rehearsal);
+        start == null
+            ? rehearsal.run(where.find(target), doubt(), afterwards())
+            : started(rehearsal);
     GrowthAnswer answer =
-        rehearsal.page().addTo(GrowthCommand.ask(this, taken.files(), taken.actions()));
+        rehearsal
+            .page()
+            .addTo(GrowthCommand.ask(this, taken.files(), taken.actions()))
+            .withAdders(adders);
     print("growth", answer, () -> GrowthViews.view(answer, format()));
     boolean failed = failOnGrowth != null && GrowthCommand.grows(answer, failOnGrowth);
     return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  private Rehearsal.Afterwards afterwards() {
+    return !whoAdds
+        ? Rehearsal.Afterwards.NOTHING
+        : (live, once, taken) -> {
+          if (!(live instanceof V8Capture capture)) {
+            throw new UsageException("--who-adds is for Node.js and pages");
+          }
+          GrowthAnswer answer = GrowthCommand.ask(this, taken.files(), taken.actions());
+          adders = WhoAdds.of(capture, answer, once, text -> listener().step(text));
+        };
   }
 
   private Rehearsal.Doubt doubt() {
@@ -206,7 +234,7 @@ final class RehearseCommand extends SnapshotCommand {
     try {
       RuntimeInfo runtime = runtimeOf(program);
       rehearsal.awaitReady(program);
-      return rehearsal.run(runtime, doubt());
+      return rehearsal.run(runtime, doubt(), afterwards());
     } finally {
       stop(program);
       try {
