@@ -10,12 +10,18 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * Where a snapshot goes: written under another name, made readable by its owner only, and renamed
  * once it is whole. Whatever happens, nothing half-written stays.
  */
 public final class Destination {
+  /** The name of an unfinished capture, with the process that makes it. */
+  private static final Pattern PART = Pattern.compile("\\..*\\.([0-9]{1,9})\\.part(\\.hprof)?");
+
   private final Path file;
   private final boolean force;
 
@@ -31,14 +37,43 @@ public final class Destination {
    */
   public static Destination of(CaptureOptions options) throws CaptureException {
     Path file = options.file().toAbsolutePath();
-    if (Files.exists(file) && !options.force()) {
-      throw new CaptureException(file + " is there already; give another name or --force");
+    if (Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
+      if (!Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS)) {
+        throw new CaptureException(
+            file
+                + " is "
+                + (Files.isSymbolicLink(file)
+                    ? "a link"
+                    : Files.isDirectory(file) ? "a folder" : "a device or a pipe")
+                + ", which is never replaced; give the name of a file");
+      }
+      if (!options.force()) {
+        throw new CaptureException(file + " is there already; give another name or --force");
+      }
     }
     Path parent = file.getParent();
     if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
       throw new CaptureException(parent + " is no folder that can be written to");
     }
+    sweep(parent);
     return new Destination(file, options.force());
+  }
+
+  /** Removes what captures left in a folder that were killed: their processes are gone. */
+  private static void sweep(Path folder) {
+    try (Stream<Path> files = Files.list(folder)) {
+      for (Path file : (Iterable<Path>) files::iterator) {
+        Matcher part = PART.matcher(file.getFileName().toString());
+        if (part.matches()
+            && Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS)
+            && ProcessHandle.of(Long.parseLong(part.group(1))).isEmpty()) {
+          Files.deleteIfExists(file);
+        }
+      }
+    } catch (IOException e) {
+      // what cannot be removed is in nobody's way
+      return;
+    }
   }
 
   /** The file, absolute. */
@@ -75,10 +110,7 @@ public final class Destination {
   /** A new file that its owner only can read, where the file system knows modes. */
   public static FileChannel create(Path path) throws IOException {
     Set<StandardOpenOption> options =
-        Set.of(
-            StandardOpenOption.CREATE,
-            StandardOpenOption.TRUNCATE_EXISTING,
-            StandardOpenOption.WRITE);
+        Set.of(StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE);
     if (path.getFileSystem().supportedFileAttributeViews().contains("posix")) {
       return FileChannel.open(
           path,

@@ -41,6 +41,12 @@ public final class Runtimes {
    * @throws CaptureException if there is none, more than one, or one that cannot be looked into
    */
   public static RuntimeInfo find(String target, String at, boolean open) throws IOException {
+    if (at == null && target != null && target.matches("[0-9]{1,9}")) {
+      RuntimeInfo only = byPid(Long.parseLong(target));
+      if (only != null) {
+        return accessible(only, open);
+      }
+    }
     List<RuntimeInfo> all = list(at);
     List<RuntimeInfo> fitting = new ArrayList<>();
     for (RuntimeInfo info : all) {
@@ -70,6 +76,12 @@ public final class Runtimes {
               + String.join(", ", each));
     }
     return accessible(fitting.get(0), open);
+  }
+
+  /** A process by its number: no other one is asked anything. Null if it is no runtime. */
+  private static RuntimeInfo byPid(long pid) {
+    RuntimeInfo jvm = JvmTargets.look(pid);
+    return jvm != null ? jvm : NodeTargets.look(pid);
   }
 
   private static String lower(String text) {

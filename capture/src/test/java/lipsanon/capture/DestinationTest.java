@@ -123,4 +123,37 @@ class DestinationTest {
     destination("a.hprof", false).needRoom(1);
     assertThat(destination("a.hprof", false).file()).isAbsolute();
   }
+
+  @Test
+  void onlyFilesAreReplaced() throws Exception {
+    Files.createDirectory(folder.resolve("there"));
+    Files.createSymbolicLink(folder.resolve("tofolder"), folder.resolve("there"));
+    Files.createSymbolicLink(folder.resolve("dangling"), folder.resolve("nothing"));
+    for (String name : List.of("there", "tofolder", "dangling")) {
+      assertThatThrownBy(() -> destination(name, true))
+          .as(name)
+          .isInstanceOf(CaptureException.class)
+          .hasMessageContaining("never replaced");
+    }
+    assertThatThrownBy(
+            () -> Destination.of(new CaptureOptions(Path.of("/dev/null"), false, true, false)))
+        .hasMessageContaining("a device or a pipe");
+    assertThat(names()).containsExactly("dangling", "there", "tofolder");
+  }
+
+  @Test
+  void whatAKilledCaptureLeftIsRemovedByTheNext() throws Exception {
+    Process gone = new ProcessBuilder("true").start();
+    gone.waitFor();
+    Path left = Files.writeString(folder.resolve(".a.hprof." + gone.pid() + ".part.hprof"), "x");
+    Path page = Files.writeString(folder.resolve(".b." + gone.pid() + ".part"), "x");
+    long self = ProcessHandle.current().pid();
+    Path alive = Files.writeString(folder.resolve(".c." + self + ".part"), "x");
+    Path other = Files.writeString(folder.resolve("letter.part"), "x");
+    destination("d.hprof", false);
+    assertThat(left).doesNotExist();
+    assertThat(page).doesNotExist();
+    assertThat(alive).exists();
+    assertThat(other).exists();
+  }
 }

@@ -16,6 +16,7 @@ import lipsanon.cli.command.Commands;
 import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Terminal;
 import lipsanon.index.BrokenIndexException;
+import lipsanon.index.IndexStore;
 import lipsanon.io.InputException;
 import picocli.CommandLine;
 import picocli.CommandLine.ParameterException;
@@ -52,11 +53,26 @@ public final class Main {
   /** Runs a command without ending the process. */
   public static int run(
       PrintWriter out, PrintWriter err, Map<String, String> environment, String... args) {
+    return run(out, err, environment, false, args);
+  }
+
+  private static int run(
+      PrintWriter out,
+      PrintWriter err,
+      Map<String, String> environment,
+      boolean again,
+      String... args) {
     Context context = new Context(out, err, Terminal.of(environment), environment);
     CommandLine line = Commands.line(context, args);
     line.setOut(out).setErr(err);
     line.setParameterExceptionHandler((e, given) -> usage(err, e));
-    line.setExecutionExceptionHandler((e, command, result) -> failed(context, e));
+    boolean[] damaged = {false};
+    line.setExecutionExceptionHandler(
+        (e, command, result) -> {
+          // once: an index that is damaged at its second reading has another cause
+          damaged[0] = !again && forgotten(context, e);
+          return damaged[0] ? ExitCodes.BAD_INPUT : failed(context, e);
+        });
     int code;
     try {
       code = line.execute(args);
@@ -64,9 +80,30 @@ public final class Main {
       // out of memory, a broken installation: picocli passes on only exceptions
       code = failed(context, e);
     }
+    if (damaged[0]) {
+      return run(out, err, environment, true, args);
+    }
     out.flush();
     err.flush();
     return code;
+  }
+
+  /** Whether an error is an index that was found damaged, which is built anew then. */
+  private static boolean forgotten(Context context, Throwable e) {
+    Throwable cause = e instanceof java.io.UncheckedIOException ? e.getCause() : e;
+    if (!(cause instanceof BrokenIndexException broken) || broken.folder() == null) {
+      return false;
+    }
+    context
+        .err()
+        .println(
+            "lipsanon: " + SafeText.message(broken.getMessage()) + "; the index is built anew");
+    try {
+      IndexStore.forget(broken.folder());
+      return true;
+    } catch (IOException notDeleted) {
+      return false;
+    }
   }
 
   private static int usage(PrintWriter err, ParameterException e) {

@@ -16,12 +16,21 @@ import java.util.zip.CRC32C;
  */
 final class ColumnOutput implements Closeable {
   private final FileChannel channel;
+  private final Path file;
   private final ByteBuffer buffer = ByteBuffer.allocate(1 << 18).order(ByteOrder.LITTLE_ENDIAN);
   private final CRC32C crc = new CRC32C();
+  private final CRC32C pieceCrc = new CRC32C();
+  private int[] sums = new int[64];
+  private int sumCount;
+
+  /** Bytes of the piece so far; negative once all are summed. */
+  private int pieceSize;
+
   private long flushed;
 
   ColumnOutput(Path path, int kind, long build, long count) throws IOException {
     this.channel = create(path);
+    this.file = path;
     buffer.putLong(ColumnFormat.MAGIC);
     buffer.putInt(ColumnFormat.VERSION);
     buffer.putInt(kind);
@@ -32,10 +41,7 @@ final class ColumnOutput implements Closeable {
   /** A new file of mode 0600 where the file system knows modes. */
   static FileChannel create(Path path) throws IOException {
     Set<StandardOpenOption> options =
-        Set.of(
-            StandardOpenOption.CREATE,
-            StandardOpenOption.TRUNCATE_EXISTING,
-            StandardOpenOption.WRITE);
+        Set.of(StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE);
     if (path.getFileSystem().supportedFileAttributeViews().contains("posix")) {
       return FileChannel.open(
           path,
@@ -83,9 +89,25 @@ final class ColumnOutput implements Closeable {
     }
   }
 
-  /** Writes the footer and brings the file to the disk. */
+  /** Writes the checksums and the footer, and brings the file to the disk. */
   void finish(long directory) throws IOException {
+    long sumsAt = position() + 7 & ~7L;
+    while (position() < sumsAt) {
+      putBytes(new byte[1], 1);
+    }
+    flush();
+    if (pieceSize > 0) {
+      endPiece();
+    }
+    int[] sums = this.sums;
+    int count = sumCount;
+    pieceSize = -1;
+    for (int i = 0; i < count + (count & 1); i += 2) {
+      long high = i + 1 < count ? sums[i + 1] : 0;
+      putLong(high << 32 | sums[i] & 0xffffffffL);
+    }
     putLong(directory);
+    putLong(sumsAt);
     flush();
     ByteBuffer tail = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
     tail.putInt((int) crc.getValue()).putInt(ColumnFormat.END).flip();
@@ -98,11 +120,41 @@ final class ColumnOutput implements Closeable {
   private void flush() throws IOException {
     buffer.flip();
     crc.update(buffer.duplicate());
+    sumPieces(buffer.duplicate());
     flushed += buffer.remaining();
     while (buffer.hasRemaining()) {
       channel.write(buffer);
     }
     buffer.clear();
+  }
+
+  /** Each piece of the file has a checksum of its own, so that what is read can be verified. */
+  private void sumPieces(ByteBuffer bytes) {
+    while (pieceSize >= 0 && bytes.hasRemaining()) {
+      int now = Math.min(bytes.remaining(), ColumnFormat.PIECE - pieceSize);
+      ByteBuffer part = bytes.duplicate();
+      part.limit(part.position() + now);
+      pieceCrc.update(part);
+      bytes.position(bytes.position() + now);
+      pieceSize += now;
+      if (pieceSize == ColumnFormat.PIECE) {
+        endPiece();
+      }
+    }
+  }
+
+  private void endPiece() {
+    if (sumCount == sums.length) {
+      sums = java.util.Arrays.copyOf(sums, sumCount * 2);
+    }
+    sums[sumCount++] = (int) pieceCrc.getValue();
+    pieceCrc.reset();
+    pieceSize = 0;
+  }
+
+  @Override
+  public String toString() {
+    return file.toString();
   }
 
   @Override

@@ -5,12 +5,16 @@ import java.nio.channels.FileChannel;
 import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.NoSuchFileException;
+import java.nio.file.OpenOption;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import lipsanon.array.Space;
 import lipsanon.io.Progress;
@@ -22,6 +26,10 @@ import lipsanon.io.Progress;
  */
 public final class IndexStore {
   private static final String LOCK = "lock";
+
+  /** What an index is made of, unfinished parts included: nothing else is ever deleted. */
+  private static final Pattern OWN_FILE =
+      Pattern.compile("[a-z]+(-[a-z]+)*-[0-9a-f]+\\.col|(meta|scratch|members)-[0-9a-f]+\\.tmp");
 
   private final Path snapshot;
   private final Path folder;
@@ -53,7 +61,8 @@ public final class IndexStore {
     try {
       Meta meta = Meta.read(folder);
       Identity now = Identity.of(snapshot);
-      if (!meta.identity().sameContents(now)) {
+      // a new time may mean new contents, which samples of the file cannot tell
+      if (!meta.identity().equals(now)) {
         return Optional.empty();
       }
       return Optional.of(new Snapshot(snapshot, folder, meta, readers));
@@ -73,9 +82,12 @@ public final class IndexStore {
       return ready.get();
     }
     createFolder(folder);
-    try (FileChannel channel =
-        FileChannel.open(
-            folder.resolve(LOCK), StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
+    String distrust = TrustedFolder.distrust(folder);
+    if (!distrust.isEmpty()) {
+      throw new BrokenIndexException(
+          folder + " " + distrust + ": it is not used; give another place with --index-dir");
+    }
+    try (FileChannel channel = lockFile()) {
       // closing the channel releases the lock
       lock(channel, progress);
       ready = open();
@@ -88,6 +100,30 @@ public final class IndexStore {
     return open()
         .orElseThrow(
             () -> new BrokenIndexException(snapshot + " changed while it was being indexed"));
+  }
+
+  /** Nobody else may hold the lock, nor learn from it. */
+  private FileChannel lockFile() throws IOException {
+    Set<OpenOption> options =
+        Set.of(StandardOpenOption.CREATE, StandardOpenOption.WRITE, LinkOption.NOFOLLOW_LINKS);
+    return folder.getFileSystem().supportedFileAttributeViews().contains("posix")
+        ? FileChannel.open(
+            folder.resolve(LOCK),
+            options,
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")))
+        : FileChannel.open(folder.resolve(LOCK), options);
+  }
+
+  /** Forgets an index that turned out to be damaged: it is built anew when it is opened next. */
+  public void forget() throws IOException {
+    forget(folder);
+  }
+
+  /** The same for the index in a folder. */
+  public static void forget(Path folder) throws IOException {
+    if (TrustedFolder.distrust(folder).isEmpty()) {
+      Files.deleteIfExists(folder.resolve(Meta.NAME));
+    }
   }
 
   private void build(Source source, boolean mapped, Progress progress) throws Exception {
@@ -131,7 +167,8 @@ public final class IndexStore {
     try (Stream<Path> files = Files.list(folder)) {
       for (Path file : (Iterable<Path>) files::iterator) {
         String name = file.getFileName().toString();
-        if (name.endsWith(".col") || name.endsWith(".tmp")) {
+        if (OWN_FILE.matcher(name).matches()
+            && Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS)) {
           Files.deleteIfExists(file);
         }
       }
@@ -167,7 +204,7 @@ public final class IndexStore {
     }
     try {
       Meta meta = Meta.read(folder);
-      if (!meta.identity().sameContents(Identity.of(snapshot))) {
+      if (!meta.identity().equals(Identity.of(snapshot))) {
         return List.of("the index is of another snapshot than " + snapshot + " is now");
       }
       try (Snapshot opened = new Snapshot(snapshot, folder, meta, readers)) {

@@ -1,6 +1,7 @@
 package lipsanon.index;
 
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.nio.channels.FileChannel;
@@ -19,7 +20,11 @@ final class MappedColumn {
   private final long size;
   private final long count;
   private final long directory;
+  private final long sums;
   private final int crc;
+
+  /** By piece: whether it was verified. Two threads may both do it, which harms nothing. */
+  private final boolean[] verified;
 
   private MappedColumn(Path path, ByteBuffer[] pieces, int shift, long size, int kind, long build)
       throws BrokenIndexException {
@@ -28,25 +33,31 @@ final class MappedColumn {
     this.shift = shift;
     this.mask = (1 << shift) - 1;
     this.size = size;
-    if (longAt(ColumnFormat.MAGIC_OFFSET) != ColumnFormat.MAGIC
+    this.verified = new boolean[(int) (size >>> ColumnFormat.PIECE_SHIFT) + 1];
+    if (rawLong(ColumnFormat.MAGIC_OFFSET) != ColumnFormat.MAGIC
         || intAt(ColumnFormat.VERSION_OFFSET) != ColumnFormat.VERSION
         || intAt(ColumnFormat.KIND_OFFSET) != kind) {
       throw new BrokenIndexException(path + " is no column of this version and kind");
     }
-    if (longAt(ColumnFormat.BUILD_OFFSET) != build) {
+    if (rawLong(ColumnFormat.BUILD_OFFSET) != build) {
       throw new BrokenIndexException(path + " belongs to another build of the index");
     }
-    this.count = longAt(ColumnFormat.COUNT_OFFSET);
+    this.count = rawLong(ColumnFormat.COUNT_OFFSET);
     byte[] tail = new byte[ColumnFormat.FOOTER_BYTES];
     for (int i = 0; i < tail.length; i++) {
-      tail[i] = byteAt(size - tail.length + i);
+      tail[i] = rawByte(size - tail.length + i);
     }
     ByteBuffer footer = ByteBuffer.wrap(tail).order(ByteOrder.LITTLE_ENDIAN);
     this.directory = footer.getLong();
+    this.sums = footer.getLong();
     this.crc = footer.getInt();
     if (footer.getInt() != ColumnFormat.END
         || directory < ColumnFormat.HEADER_BYTES
-        || directory > size - ColumnFormat.FOOTER_BYTES
+        || directory > sums
+        || sums > size - ColumnFormat.FOOTER_BYTES
+        || (sums & 7) != 0
+        || size - ColumnFormat.FOOTER_BYTES - sums
+            < 4 * (sums + ColumnFormat.PIECE - 1 >>> ColumnFormat.PIECE_SHIFT)
         || count < 0) {
       throw new BrokenIndexException(path + " has no whole end");
     }
@@ -88,9 +99,45 @@ final class MappedColumn {
     return size;
   }
 
+  /** Where the checksums begin: data end there. */
+  long sums() {
+    return sums;
+  }
+
   /** A long at a position that is a multiple of 8. */
   long longAt(long position) {
+    if (!verified[(int) (position >>> ColumnFormat.PIECE_SHIFT)]) {
+      verify((int) (position >>> ColumnFormat.PIECE_SHIFT));
+    }
     return pieces[(int) (position >>> shift)].getLong((int) position & mask);
+  }
+
+  private long rawLong(long position) {
+    return pieces[(int) (position >>> shift)].getLong((int) position & mask);
+  }
+
+  private byte rawByte(long position) {
+    return pieces[(int) (position >>> shift)].get((int) position & mask);
+  }
+
+  /** Compares the checksum of a piece. */
+  private void verify(int piece) {
+    long from = (long) piece << ColumnFormat.PIECE_SHIFT;
+    long to = Math.min(from + ColumnFormat.PIECE, sums);
+    CRC32C actual = new CRC32C();
+    for (long at = from; at < to; ) {
+      ByteBuffer view = pieces[(int) (at >>> shift)].duplicate();
+      int begin = (int) at & mask;
+      int end = (int) Math.min(view.limit(), begin + (to - at));
+      view.limit(end).position(begin);
+      actual.update(view);
+      at += end - begin;
+    }
+    if (from >= to || (int) actual.getValue() != intAt(sums + 4L * piece)) {
+      throw new UncheckedIOException(
+          new BrokenIndexException(path, "is damaged near byte " + from));
+    }
+    verified[piece] = true;
   }
 
   private int intAt(long position) {
@@ -98,6 +145,9 @@ final class MappedColumn {
   }
 
   byte byteAt(long position) {
+    if (!verified[(int) (position >>> ColumnFormat.PIECE_SHIFT)]) {
+      verify((int) (position >>> ColumnFormat.PIECE_SHIFT));
+    }
     return pieces[(int) (position >>> shift)].get((int) position & mask);
   }
 

@@ -65,7 +65,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 7;
+  static final int VERSION = 8;
 
   static final String NAME = "meta";
 
@@ -135,7 +135,8 @@ record Meta(
     CRC32C crc = new CRC32C();
     crc.update(bytes.toByteArray());
     out.writeInt((int) crc.getValue());
-    Path temporary = folder.resolve(NAME + ".tmp");
+    Path temporary = folder.resolve(NAME + "-" + Long.toHexString(build) + ".tmp");
+    Files.deleteIfExists(temporary);
     try (FileChannel channel = ColumnOutput.create(temporary)) {
       ByteBuffer all = ByteBuffer.wrap(bytes.toByteArray());
       while (all.hasRemaining()) {

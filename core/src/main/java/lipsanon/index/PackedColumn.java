@@ -23,8 +23,7 @@ public final class PackedColumn {
 
   static PackedColumn of(Path path, MappedColumn file) throws IOException {
     long blocks = file.count() + ColumnFormat.BLOCK - 1 >>> ColumnFormat.BLOCK_SHIFT;
-    if (file.directory() + blocks * 16 + ColumnFormat.FOOTER_BYTES != file.size()
-        || (file.directory() & 7) != 0) {
+    if (file.directory() + blocks * 16 != file.sums() || (file.directory() & 7) != 0) {
       throw new BrokenIndexException(path + " has a directory of the wrong size");
     }
     return new PackedColumn(file);

@@ -2,14 +2,17 @@ package lipsanon.io;
 
 import java.io.IOException;
 import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.nio.channels.FileChannel;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.zip.CRC32;
 import java.util.zip.DataFormatException;
 import java.util.zip.Inflater;
 
@@ -83,10 +86,12 @@ public final class GzipSource implements ByteSource {
       }
       long begin = size;
       long dataAt = member.position();
+      CRC32 crc = new CRC32();
       try {
         int got;
         while ((got = member.inflate(sink, 0, sink.length)) > 0) {
           size += got;
+          crc.update(sink, 0, got);
           progress.at(member.position());
         }
       } catch (DataFormatException e) {
@@ -96,38 +101,76 @@ public final class GzipSource implements ByteSource {
       boolean whole = member.finished();
       at = member.position() + 8;
       member.end();
+      if (whole && at <= channel.size()) {
+        trailer(at - 8, crc.getValue(), size - begin);
+      }
       if (!whole) {
         break;
       }
     }
   }
 
-  /** The table: size and time of the file, then three longs a member; all big-endian. */
+  /**
+   * What a member says of itself at its end (RFC 1952): CRC-32 and length of what it unpacks to.
+   */
+  private void trailer(long at, long crc, long length) throws IOException {
+    ByteBuffer tail = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
+    channel.read(tail, at);
+    tail.flip();
+    if (tail.remaining() < 8) {
+      return;
+    }
+    long saidCrc = tail.getInt() & 0xffffffffL;
+    long saidLength = tail.getInt() & 0xffffffffL;
+    if (saidCrc != crc || saidLength != (length & 0xffffffffL)) {
+      throw new CorruptInputException(
+          name,
+          at,
+          "compressed data with CRC-32 " + Long.toHexString(crc) + " and " + length + " bytes",
+          Long.toHexString(saidCrc) + " and " + saidLength + ", as its end says");
+    }
+  }
+
+  /**
+   * The table: size and time of the file, then three longs a member, then the CRC-32 of all that;
+   * big-endian.
+   */
   private void save(Path table) throws IOException {
-    ByteBuffer bytes = ByteBuffer.allocate(16 + members.size() * 24);
+    ByteBuffer bytes = ByteBuffer.allocate(24 + members.size() * 24);
     bytes.putLong(channel.size()).putLong(Files.getLastModifiedTime(path).toMillis());
     for (Member member : members) {
       bytes.putLong(member.compressed).putLong(member.begin).putLong(member.length);
     }
-    if (Files.isDirectory(table.getParent())) {
-      Path temporary = table.resolveSibling(table.getFileName() + ".tmp");
+    bytes.putLong(crcOf(bytes.array(), bytes.position()));
+    if (Files.isDirectory(table.getParent(), LinkOption.NOFOLLOW_LINKS)) {
+      // a temporary file is readable by its owner only
+      Path temporary = Files.createTempFile(table.getParent(), table.getFileName() + "-", ".tmp");
       Files.write(temporary, bytes.array());
       Files.move(temporary, table, StandardCopyOption.REPLACE_EXISTING);
     }
   }
 
+  private static long crcOf(byte[] bytes, int length) {
+    CRC32 crc = new CRC32();
+    crc.update(bytes, 0, length);
+    return crc.getValue();
+  }
+
+  /** A table that does not fit, or is damaged, is made anew. */
   private boolean load(Path table) throws IOException {
-    if (!Files.exists(table)) {
+    if (!Files.isRegularFile(table, LinkOption.NOFOLLOW_LINKS)) {
       return false;
     }
     ByteBuffer bytes = ByteBuffer.wrap(Files.readAllBytes(table));
-    if (bytes.remaining() < 16
-        || bytes.remaining() % 24 != 16
+    int checked = bytes.remaining() - Long.BYTES;
+    if (checked < 16
+        || checked % 24 != 16
+        || bytes.getLong(checked) != crcOf(bytes.array(), checked)
         || bytes.getLong() != channel.size()
         || bytes.getLong() != Files.getLastModifiedTime(path).toMillis()) {
       return false;
     }
-    while (bytes.hasRemaining()) {
+    while (bytes.remaining() > Long.BYTES) {
       members.add(new Member(bytes.getLong(), bytes.getLong(), bytes.getLong()));
     }
     if (!members.isEmpty()) {

@@ -22,7 +22,9 @@ import lipsanon.index.ObjectReader;
 import lipsanon.index.Recording;
 import lipsanon.index.Snapshot;
 import lipsanon.index.SnapshotContent;
+import lipsanon.index.TrustedFolder;
 import lipsanon.io.ByteSource;
+import lipsanon.io.GzipSource;
 import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
 
@@ -53,14 +55,19 @@ public final class Snapshots {
   public static boolean fitsBeside(Path file, Options options) throws IOException {
     checkFile(file);
     return !Files.exists(folder(file, options).resolve("meta"))
-        && needBytes(Files.size(file)) <= options.memoryBytes();
+        && needBytes(unpackedBytes(file)) <= options.memoryBytes();
   }
 
   /** Opens a snapshot, building its index if there is none that fits. */
   public static Snapshot open(Path file, Options options, Progress progress) throws Exception {
     checkFile(file);
+    Path beside = beside(file);
+    String distrust = options.indexFolder() == null ? TrustedFolder.distrust(beside) : "";
+    if (!distrust.isEmpty()) {
+      progress.phase(beside + " " + distrust + ": not used; the index goes to the cache folder", 0);
+    }
     IndexStore store = store(file, options);
-    boolean mapped = needBytes(Files.size(file)) > options.memoryBytes();
+    boolean mapped = needBytes(unpackedBytes(file)) > options.memoryBytes();
     IndexStore.Source reader =
         (space, hears) -> {
           if (mapped) {
@@ -68,7 +75,7 @@ public final class Snapshots {
                 "indexing "
                     + file
                     + " wants about "
-                    + (needBytes(Files.size(file)) >> 20)
+                    + (needBytes(unpackedBytes(file)) >> 20)
                     + " MB of memory; working on disk, which is slower",
                 0);
           }
@@ -78,7 +85,7 @@ public final class Snapshots {
     if (options.strict() && snapshot.facts().partial()) {
       snapshot.close();
       throw new UnsupportedInputException(
-          file.toString(), "is cut off, and --strict refuses what is not whole");
+          file.toString(), "is cut off or damaged, and --strict refuses what is not whole");
     }
     return snapshot;
   }
@@ -92,7 +99,7 @@ public final class Snapshots {
       Snapshot snapshot, List<Integer> types, Options options, Progress progress) throws Exception {
     boolean[] wanted = new boolean[snapshot.types().size()];
     types.forEach(t -> wanted[t] = true);
-    boolean mapped = needBytes(Files.size(snapshot.file())) > options.memoryBytes();
+    boolean mapped = needBytes(unpackedBytes(snapshot.file())) > options.memoryBytes();
     try (Space space = mapped ? Space.mapped(snapshot.folder()) : Space.heap()) {
       SnapshotContent content = read(snapshot.file(), snapshot.folder(), space, false, progress);
       return ExactRetained.bytes(
@@ -114,6 +121,12 @@ public final class Snapshots {
   public static List<String> check(Path file, Options options) throws IOException {
     checkFile(file);
     return store(file, options).check();
+  }
+
+  /** How large a snapshot is; of a compressed one a figure that errs on the high side. */
+  private static long unpackedBytes(Path file) throws IOException {
+    // measured: heap dumps are packed to a fourth to an eighth
+    return GzipSource.matches(head(file)) ? Files.size(file) * 8 : Files.size(file);
   }
 
   /** Memory that indexing a file wants: a rough figure that errs on the high side. */
@@ -172,13 +185,22 @@ public final class Snapshots {
     if (options.indexFolder() != null) {
       return options.indexFolder().resolve(name);
     }
-    Path beside = file.toAbsolutePath().resolveSibling(name);
+    Path beside = beside(file);
     boolean writable =
         Files.exists(beside) ? Files.isWritable(beside) : Files.isWritable(beside.getParent());
-    if (writable) {
+    if (writable && TrustedFolder.distrust(beside).isEmpty()) {
       return beside;
     }
     return options.cache().resolve(hash(file.toRealPath()) + "-" + name);
+  }
+
+  private static Path beside(Path file) {
+    return file.toAbsolutePath().resolveSibling(file.getFileName() + ".lipsanon");
+  }
+
+  /** Forgets the index of a snapshot, which turned out to be damaged. */
+  public static void forgetIndex(Path file, Options options) throws IOException {
+    store(file, options).forget();
   }
 
   private static String hash(Path path) {

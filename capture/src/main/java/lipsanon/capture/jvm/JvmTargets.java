@@ -29,6 +29,11 @@ public final class JvmTargets {
     return found;
   }
 
+  /** A process by its number if it is a JVM, else null. */
+  public static RuntimeInfo look(long pid) {
+    return look(Path.of("/proc/" + pid), pid);
+  }
+
   /** A process if it is a JVM, else null. */
   private static RuntimeInfo look(Path process, long pid) {
     List<String> command = Processes.command(process);

@@ -30,6 +30,10 @@ final class Inspector implements AutoCloseable {
   private static final int WORTH_TELLING = 2;
 
   private static final int MOST_WAITING = 16;
+
+  /** Browsers send pieces of about a megabyte. */
+  private static final int LONGEST_MESSAGE = 256 << 20;
+
   private static final ObjectMapper JSON = new ObjectMapper();
 
   static {
@@ -80,6 +84,7 @@ final class Inspector implements AutoCloseable {
               .newWebSocketBuilder()
               .connectTimeout(Duration.ofSeconds(20))
               .buildAsync(URI.create(address), incoming)
+              .orTimeout(20, TimeUnit.SECONDS)
               .join();
       return new Inspector(name, socket, incoming, patience);
     } catch (CompletionException | IllegalArgumentException e) {
@@ -105,6 +110,11 @@ final class Inspector implements AutoCloseable {
 
     @Override
     public CompletionStage<?> onText(WebSocket from, CharSequence data, boolean last) {
+      if (parts.length() + data.length() > LONGEST_MESSAGE) {
+        messages.add(CLOSED);
+        from.abort();
+        return null;
+      }
       parts.append(data);
       if (last) {
         messages.add(parts.toString());

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.JacksonException;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpConnectTimeoutException;
@@ -14,14 +15,19 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicBoolean;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.RuntimeInfo;
 
 /** What answers at a debugging port: its list of targets, got over HTTP. */
 public final class Inspectors {
+  private static final Set<String> LOOPBACK = Set.of("127.0.0.1", "localhost", "[::1]");
   private static final Set<String> KINDS =
       Set.of("page", "node", "worker", "service_worker", "shared_worker", "iframe");
   private static final ObjectMapper JSON = new ObjectMapper();
+
+  /** More than any list of targets has. */
+  private static final int LONGEST_LIST = 8 << 20;
 
   private Inspectors() {}
 
@@ -45,6 +51,7 @@ public final class Inspectors {
       String address = target.path("webSocketDebuggerUrl").asText("");
       String type = target.path("type").asText("");
       if (KINDS.contains(type) && !address.isEmpty()) {
+        checkAddress(at, address);
         String program = target.path("url").asText("");
         found.add(
             new RuntimeInfo(
@@ -69,8 +76,37 @@ public final class Inspectors {
    * @throws CaptureException if something else or nothing answers there
    */
   static String addressAt(int port, Duration patience) throws CaptureException {
-    JsonNode list = get("127.0.0.1:" + port, "/json/list", patience);
-    return list.path(0).path("webSocketDebuggerUrl").asText("");
+    String at = "127.0.0.1:" + port;
+    JsonNode list = get(at, "/json/list", patience);
+    String address = list.path(0).path("webSocketDebuggerUrl").asText("");
+    if (!address.isEmpty()) {
+      checkAddress(at, address);
+    }
+    return address;
+  }
+
+  /** What a server says of itself must not lead elsewhere. */
+  private static void checkAddress(String at, String address) throws CaptureException {
+    boolean same;
+    try {
+      URI asked = URI.create("ws://" + at);
+      URI given = URI.create(address);
+      same =
+          "ws".equals(given.getScheme())
+              && asked.getPort() == given.getPort()
+              && (asked.getHost().equalsIgnoreCase(given.getHost())
+                  || LOOPBACK.contains(asked.getHost()) && LOOPBACK.contains(given.getHost()));
+    } catch (IllegalArgumentException e) {
+      same = false;
+    }
+    if (!same) {
+      throw new CaptureException(
+          "what answers at "
+              + at
+              + " names an address elsewhere ("
+              + (address.length() > 100 ? address.substring(0, 100) + "..." : address)
+              + "), which is not followed");
+    }
   }
 
   private static JsonNode get(String at, String path, Duration patience) throws CaptureException {
@@ -83,11 +119,14 @@ public final class Inspectors {
               .build();
       HttpRequest request =
           HttpRequest.newBuilder(URI.create("http://" + at + path)).timeout(patience).build();
-      HttpResponse<String> response = client.send(request, HttpResponse.BodyHandlers.ofString());
-      if (response.statusCode() != 200) {
-        throw other(at);
+      HttpResponse<InputStream> response =
+          client.send(request, HttpResponse.BodyHandlers.ofInputStream());
+      try (InputStream body = response.body()) {
+        if (response.statusCode() != 200) {
+          throw other(at);
+        }
+        return JSON.readTree(whole(at, body, patience));
       }
-      return JSON.readTree(response.body());
     } catch (JacksonException e) {
       throw other(at);
     } catch (InterruptedException e) {
@@ -98,16 +137,51 @@ public final class Inspectors {
     } catch (HttpConnectTimeoutException e) {
       throw nobody(at, e);
     } catch (HttpTimeoutException e) {
-      throw new CaptureException(
-          "what listens at "
-              + at
-              + " has not answered for "
-              + patience.toSeconds()
-              + " s (is the program stopped, or is it no debugging port?)",
-          e);
+      throw new CaptureException(silence(at, patience), e);
     } catch (IOException | IllegalArgumentException e) {
       throw nobody(at, e);
     }
+  }
+
+  /** A body that neither dribbles for ever nor is without end. */
+  private static byte[] whole(String at, InputStream body, Duration patience) throws IOException {
+    // closing the stream from another thread is what ends a read that waits
+    Thread reader = Thread.currentThread();
+    AtomicBoolean late = new AtomicBoolean();
+    Thread clock =
+        new Thread(
+            () -> {
+              try {
+                reader.join(patience.toMillis());
+                late.set(true);
+                body.close();
+              } catch (InterruptedException | IOException e) {
+                // the answer came in time
+                return;
+              }
+            },
+            "lipsanon-deadline");
+    clock.setDaemon(true);
+    clock.start();
+    try {
+      byte[] bytes = body.readNBytes(LONGEST_LIST + 1);
+      if (bytes.length > LONGEST_LIST) {
+        throw other(at);
+      }
+      return bytes;
+    } catch (IOException e) {
+      throw late.get() ? new CaptureException(silence(at, patience), e) : e;
+    } finally {
+      clock.interrupt();
+    }
+  }
+
+  private static String silence(String at, Duration patience) {
+    return "what listens at "
+        + at
+        + " has not answered for "
+        + patience.toSeconds()
+        + " s (is the program stopped, or is it no debugging port?)";
   }
 
   private static CaptureException nobody(String at, Exception e) {

@@ -9,6 +9,10 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -35,18 +39,42 @@ public final class NodeTargets {
   /** An inspector has a thread of its own: unless the process is stopped, it answers at once. */
   private static final Duration ANSWER = Duration.ofSeconds(3);
 
+  private static final int AT_ONCE = 16;
+
   private NodeTargets() {}
 
   /** All Node.js processes. */
   public static List<RuntimeInfo> list() throws IOException {
-    List<RuntimeInfo> found = new ArrayList<>();
-    for (Path process : Processes.all()) {
-      List<String> command = Processes.command(process);
-      if (!command.isEmpty() && isNode(process, command.get(0))) {
-        found.add(look(process, command));
+    List<Future<RuntimeInfo>> asked = new ArrayList<>();
+    // side by side: one that does not answer must not hold up the others
+    ExecutorService each = Executors.newFixedThreadPool(AT_ONCE);
+    try {
+      for (Path process : Processes.all()) {
+        List<String> command = Processes.command(process);
+        if (!command.isEmpty() && isNode(process, command.get(0))) {
+          asked.add(each.submit(() -> look(process, command)));
+        }
       }
+      List<RuntimeInfo> found = new ArrayList<>();
+      for (Future<RuntimeInfo> one : asked) {
+        found.add(one.get());
+      }
+      return found;
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new CaptureException("interrupted", e);
+    } catch (ExecutionException e) {
+      throw new CaptureException(String.valueOf(e.getCause().getMessage()), e.getCause());
+    } finally {
+      each.shutdownNow();
     }
-    return found;
+  }
+
+  /** A process by its number if it is one of Node.js, else null. */
+  public static RuntimeInfo look(long pid) {
+    Path process = Path.of("/proc/" + pid);
+    List<String> command = Processes.command(process);
+    return command.isEmpty() || !isNode(process, command.get(0)) ? null : look(process, command);
   }
 
   private static boolean isNode(Path process, String first) {

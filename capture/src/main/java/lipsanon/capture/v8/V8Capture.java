@@ -33,6 +33,14 @@ import lipsanon.capture.RuntimeInfo;
 public final class V8Capture implements LiveRuntime {
   private static final String CHUNK = "HeapProfiler.addHeapSnapshotChunk";
 
+  private static final String BEGINNING = "{\"snapshot\":{\"meta\"";
+  private static final int MOST_BLANK = 1000;
+
+  /** Snapshots take some four times the heap; what sends so many times more is no snapshot. */
+  private static final int MOST_TIMES = 20;
+
+  private static final long LEAST_BOUND = 256L << 20;
+
   /** The whole object {@code snapshot} stands within so many characters. */
   private static final int HEAD_LENGTH = 8192;
 
@@ -305,6 +313,8 @@ public final class V8Capture implements LiveRuntime {
     private final Check check;
     private final StringBuilder head = new StringBuilder();
     private long written;
+    private int blank;
+    private boolean known;
     private String last = "";
 
     Pieces(Path file, long expected, CaptureProgress progress, Check check) throws IOException {
@@ -322,6 +332,7 @@ public final class V8Capture implements LiveRuntime {
     public void event(String method, JsonNode params) throws IOException {
       if (method.equals(CHUNK)) {
         String piece = params.path("chunk").asText();
+        check(piece);
         // the last piece is held back: something may be added to it
         if (!piece.isBlank()) {
           writer.write(last);
@@ -338,11 +349,33 @@ public final class V8Capture implements LiveRuntime {
       }
     }
 
+    /** A server may send anything, and without end. */
+    private void check(String piece) throws CaptureException {
+      blank = piece.isBlank() ? blank + 1 : 0;
+      if (blank > MOST_BLANK) {
+        throw new CaptureException("the target sends pieces with nothing in them: given up");
+      }
+      String begin = known ? "" : (head + piece).replaceAll("\\s", "");
+      if (begin.length() >= BEGINNING.length()) {
+        known = begin.startsWith(BEGINNING);
+        if (!known) {
+          throw new CaptureException("what the target sends is no heap snapshot: given up");
+        }
+      }
+      long most = LEAST_BOUND + MOST_TIMES * expected;
+      if (written + piece.length() > most) {
+        throw new CaptureException(
+            "the target sends more than "
+                + (most >> 20)
+                + " MB, far more than its heap can make: given up");
+      }
+    }
+
     /** The reply came: the snapshot must be whole. */
     void finish(String addition) throws IOException {
       check.head(head.toString());
       String end = last.stripTrailing();
-      if (!end.endsWith("}")) {
+      if (!known || !end.endsWith("}")) {
         throw new CaptureException("the target sent a snapshot that is not whole");
       }
       writer.write(end.substring(0, end.length() - 1) + addition + "}\n");

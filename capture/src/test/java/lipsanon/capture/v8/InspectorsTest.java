@@ -7,7 +7,10 @@ import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.List;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.RuntimeInfo;
@@ -21,13 +24,13 @@ class InspectorsTest {
   private static final String PAGES =
       """
       [{"id":"A1","type":"page","title":"Tide board","url":"http://127.0.0.1/board",
-        "webSocketDebuggerUrl":"ws://127.0.0.1:1/devtools/page/A1"},
+        "webSocketDebuggerUrl":"ws://127.0.0.1:PORT/devtools/page/A1"},
        {"id":"A2","type":"browser_ui","url":"chrome://tabs","webSocketDebuggerUrl":"ws://x"},
        {"id":"A3","type":"service_worker","url":"http://127.0.0.1/sw.js",
-        "webSocketDebuggerUrl":"ws://127.0.0.1:1/devtools/page/A3"},
+        "webSocketDebuggerUrl":"ws://127.0.0.1:PORT/devtools/page/A3"},
        {"id":"A4","type":"page","title":"being looked at","url":"http://127.0.0.1/taken"},
        {"id":"A5","type":"page","title":"Berths","url":"",
-        "webSocketDebuggerUrl":"ws://127.0.0.1:1/devtools/page/A5"}]
+        "webSocketDebuggerUrl":"ws://127.0.0.1:PORT/devtools/page/A5"}]
       """;
 
   private HttpServer server;
@@ -38,7 +41,9 @@ class InspectorsTest {
   @BeforeEach
   void start() throws IOException {
     server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    server.createContext("/json/list", exchange -> answer(exchange, list));
+    server.createContext(
+        "/json/list",
+        exchange -> answer(exchange, list.replace("PORT", "" + server.getAddress().getPort())));
     server.createContext(
         "/json/version", exchange -> answer(exchange, "{\"Browser\":\"Chrome/156.0\"}"));
     server.start();
@@ -74,7 +79,8 @@ class InspectorsTest {
     assertThat(Runtimes.find("A5", at, false).id()).isEqualTo("A5");
     assertThatThrownBy(() -> Runtimes.find(null, at, false))
         .isInstanceOf(CaptureException.class)
-        .hasMessageContaining("A1, A3, A5");
+        .hasMessageContaining("A1 (http://127.0.0.1/board), A3 (")
+        .hasMessageContaining("A5 (Berths)");
     assertThatThrownBy(() -> Runtimes.find("nobody", at, false))
         .hasMessageContaining("no page or process called \"nobody\"");
   }
@@ -102,5 +108,47 @@ class InspectorsTest {
     assertThatThrownBy(() -> V8Capture.connect(page))
         .isInstanceOf(CaptureException.class)
         .hasMessageContaining("cannot be connected to");
+  }
+
+  @Test
+  void anAddressElsewhereIsNotFollowed() {
+    for (String elsewhere :
+        List.of("ws://127.0.0.1:1/x", "ws://198.51.100.7:PORT/x", "wss://127.0.0.1:PORT/x", "x")) {
+      list = PAGES.replaceFirst("ws://127.0.0.1:PORT/devtools/page/A1", elsewhere);
+      assertThatThrownBy(() -> Inspectors.list(at))
+          .as(elsewhere)
+          .isInstanceOf(CaptureException.class)
+          .hasMessageContaining("names an address elsewhere");
+    }
+  }
+
+  @Test
+  void anAnswerWithoutEndIsGivenUp() throws Exception {
+    try (ServerSocket dribbling = new ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+      Thread serving =
+          new Thread(
+              () -> {
+                try (Socket socket = dribbling.accept()) {
+                  socket
+                      .getOutputStream()
+                      .write("HTTP/1.1 200 OK\r\nContent-Length: 999999\r\n\r\n[".getBytes());
+                  socket.getOutputStream().flush();
+                  // the body never ends; the other side closes
+                  socket.getInputStream().readAllBytes();
+                } catch (IOException e) {
+                  return;
+                }
+              });
+      serving.setDaemon(true);
+      serving.start();
+      long begun = System.nanoTime();
+      assertThatThrownBy(
+              () -> Inspectors.addressAt(dribbling.getLocalPort(), Duration.ofSeconds(1)))
+          .isInstanceOf(CaptureException.class)
+          .hasMessageContaining("has not answered for 1 s");
+      assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(Duration.ofSeconds(8));
+    }
+    list = " ".repeat(9 << 20);
+    assertThatThrownBy(() -> Inspectors.list(at)).hasMessageContaining("no debugging port");
   }
 }

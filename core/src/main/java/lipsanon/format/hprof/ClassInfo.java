@@ -3,6 +3,7 @@ package lipsanon.format.hprof;
 import java.io.DataInput;
 import java.io.DataOutput;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 
 /**
  * A class as its CLASS DUMP has it.
@@ -30,7 +31,7 @@ record ClassInfo(
 
   void write(DataOutput out) throws IOException {
     out.writeLong(id);
-    out.writeUTF(name);
+    text(out, name);
     out.writeLong(superId);
     out.writeLong(loader);
     out.writeLong(signers);
@@ -38,20 +39,20 @@ record ClassInfo(
     out.writeLong(position);
     out.writeInt(statics.length);
     for (Static s : statics) {
-      out.writeUTF(s.name);
+      text(out, s.name);
       out.writeByte(s.type);
       out.writeLong(s.value);
     }
     out.writeInt(fields.length);
     for (Field f : fields) {
-      out.writeUTF(f.name);
+      text(out, f.name);
       out.writeByte(f.type);
     }
   }
 
   static ClassInfo read(DataInput in) throws IOException {
     long id = in.readLong();
-    String name = in.readUTF();
+    String name = text(in);
     long superId = in.readLong();
     long loader = in.readLong();
     long signers = in.readLong();
@@ -59,12 +60,25 @@ record ClassInfo(
     long position = in.readLong();
     Static[] statics = new Static[in.readInt()];
     for (int i = 0; i < statics.length; i++) {
-      statics[i] = new Static(in.readUTF(), in.readByte(), in.readLong());
+      statics[i] = new Static(text(in), in.readByte(), in.readLong());
     }
     Field[] fields = new Field[in.readInt()];
     for (int i = 0; i < fields.length; i++) {
-      fields[i] = new Field(in.readUTF(), in.readByte());
+      fields[i] = new Field(text(in), in.readByte());
     }
     return new ClassInfo(id, name, superId, loader, signers, domain, position, statics, fields);
+  }
+
+  /** {@code writeUTF} refuses texts of more than 65,535 bytes. */
+  private static void text(DataOutput out, String text) throws IOException {
+    byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+    out.writeInt(bytes.length);
+    out.write(bytes);
+  }
+
+  private static String text(DataInput in) throws IOException {
+    byte[] bytes = new byte[in.readInt()];
+    in.readFully(bytes);
+    return new String(bytes, StandardCharsets.UTF_8);
   }
 }

@@ -16,7 +16,7 @@ import lipsanon.io.Window;
 /** The records of a dump but for what is inside its heap segments; one quick pass. */
 final class HprofFile {
   private static final int LONGEST_VERSION = 32;
-  private static final int LONGEST_NAME = 1 << 16;
+  private static final int LONGEST_NAME = 1 << 14;
 
   private final ByteSource source;
   private final LongIntMap strings = new LongIntMap();
@@ -223,7 +223,7 @@ final class HprofFile {
     }
     byte[] bytes = new byte[Math.min(LONGEST_NAME, stringLength[index])];
     int got = source.read(stringPosition[index], bytes, 0, bytes.length);
-    return new String(bytes, 0, got, StandardCharsets.UTF_8);
+    return ModifiedUtf8.text(bytes, Math.max(0, got), stringLength[index] > bytes.length);
   }
 
   /** The name of a class, as Java source has it; a substitute where the dump does not say. */

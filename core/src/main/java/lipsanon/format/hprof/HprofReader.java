@@ -56,6 +56,7 @@ public final class HprofReader {
   private long records;
   private long dangling;
   private long missingClass;
+  private long misfits;
   private final AtomicLong cutAt = new AtomicLong(-1);
 
   private HprofReader(ByteSource source, Space space, Progress progress, HprofFile file) {
@@ -173,6 +174,7 @@ public final class HprofReader {
       special.addAll(pass.special);
       dangling += pass.dangling;
       missingClass += pass.missingClass;
+      misfits += pass.misfits;
     }
     return special;
   }
@@ -393,6 +395,15 @@ public final class HprofReader {
     if (duplicates > 0) {
       warnings.add(
           duplicates + " records repeat the identifier of another object; the first counts.");
+    }
+    if (misfits > 0 || types.brokenChains() > 0) {
+      partial = true;
+      warnings.add(
+          types.brokenChains()
+              + " classes lack superclasses or run in a circle, and "
+              + misfits
+              + " objects do not fit what the dump says of their classes: references and sizes of"
+              + " these are not reliable.");
     }
     if (missingClass > 0) {
       warnings.add(missingClass + " objects are of classes that the dump does not describe.");

@@ -25,7 +25,9 @@ final class HprofTypes {
 
   static final String CLASS = "java.lang.Class";
   private static final String REFERENCE = "java.lang.ref.Reference";
-  private static final int DEEPEST_CLASS_CHAIN = 10_000;
+
+  /** Real hierarchies have some ten classes; a file must not make each type cost much more. */
+  private static final int DEEPEST_CLASS_CHAIN = 256;
 
   private final int idSize;
   private final List<ClassInfo> classes;
@@ -79,7 +81,9 @@ final class HprofTypes {
     int at = 0;
     referentOffset[t] = -1;
     kinds[t] = ReferenceKind.NONE;
-    for (ClassInfo c : chain(t)) {
+    // a chain that is not whole is not believed beyond the class itself
+    List<ClassInfo> chain = chain(t);
+    for (ClassInfo c : isWhole(t) || chain.isEmpty() ? chain : chain.subList(0, 1)) {
       if (kinds[t] == ReferenceKind.NONE) {
         kinds[t] = kindOf(c.name());
       }
@@ -119,11 +123,33 @@ final class HprofTypes {
       ClassInfo c = classes.get(t);
       chain.add(c);
       t = c.superId() == 0 ? -1 : typeOfClass.get(c.superId());
-      if (t == type) {
-        break;
-      }
     }
     return chain;
+  }
+
+  /** Whether a type's superclasses lead to the one that has none: else nothing fits its objects. */
+  private boolean isWhole(int type) {
+    int t = type;
+    for (int i = 0; i < DEEPEST_CLASS_CHAIN; i++) {
+      ClassInfo c = t < 0 || t >= classes.size() ? null : classes.get(t);
+      if (c == null) {
+        return false;
+      }
+      if (c.superId() == 0) {
+        return true;
+      }
+      t = typeOfClass.get(c.superId());
+    }
+    return false;
+  }
+
+  /** Classes whose superclasses are missing, run in a circle, or go too far up. */
+  int brokenChains() {
+    int broken = 0;
+    for (int t = 0; t < classes.size(); t++) {
+      broken += isWhole(t) ? 0 : 1;
+    }
+    return broken;
   }
 
   int count() {

@@ -31,6 +31,9 @@ final class SecondPass extends HeapRecords {
   long dangling;
   long missingClass;
 
+  /** Instances that have more bytes than the fields of their classes take. */
+  long misfits;
+
   /**
    * What the passes fill, by object number.
    *
@@ -106,6 +109,9 @@ final class SecondPass extends HeapRecords {
           position,
           length + " field bytes in an object of " + types.name(type),
           "at least " + types.fieldBytes(type));
+    }
+    if (length > types.fieldBytes(type) && type != types.unknownType()) {
+      misfits++;
     }
     int[] offsets = types.referenceOffsets(type);
     int referent = types.referentOffset(type);

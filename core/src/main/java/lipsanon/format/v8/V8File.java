@@ -125,6 +125,14 @@ final class V8File {
         }
         member(json, name, begin, base);
       }
+      JsonToken behind = json.nextToken();
+      if (behind != null) {
+        throw new CorruptInputException(
+            source.name(),
+            base + json.currentTokenLocation().getByteOffset(),
+            "more text",
+            "the file's end, since the snapshot is complete");
+      }
     } catch (JsonEOFException e) {
       throw new TruncatedInputException(
           source.name(), source.size(), "the rest of the snapshot (names of types come last)");

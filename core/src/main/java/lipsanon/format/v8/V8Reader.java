@@ -72,6 +72,8 @@ public final class V8Reader {
   private int closureType = -1;
   private int objects;
   private long clamped;
+  private long repeatedIds;
+  private final SeenIds seen = new SeenIds();
 
   private IntArray type;
   private IntArray shallow;
@@ -286,6 +288,7 @@ public final class V8Reader {
       return;
     }
     int object = objects++;
+    repeatedIds += seen.add(id) ? 0 : 1;
     objectOf.set(node, object);
     type.set(object, rawType(v8Type, name));
     ids.set(object, id);
@@ -412,6 +415,11 @@ public final class V8Reader {
 
   private SnapshotFacts facts() {
     List<String> warnings = new ArrayList<>();
+    if (repeatedIds > 0) {
+      warnings.add(
+          repeatedIds
+              + " objects repeat the identifier of another one: an identifier shows one of them only.");
+    }
     if (clamped > 0) {
       warnings.add(clamped + " objects are larger than 4 GiB and count as 4 GiB.");
     }

@@ -32,6 +32,7 @@ final class V8Recording {
   private final List<Integer> frames = new ArrayList<>();
   private final List<Long> counts = new ArrayList<>();
   private final List<Long> sizes = new ArrayList<>();
+  private long strings;
 
   V8Recording(ByteSource source, V8Layout layout, V8Rows rows) {
     this.source = source;
@@ -45,8 +46,18 @@ final class V8Recording {
     if (traces == null) {
       return null;
     }
+    strings = snapshot.extra(V8Format.STRINGS).count();
     List<Recording.Frame> functions = functions();
     tree();
+    for (int function : frames) {
+      if (function < 0 || function >= functions.size()) {
+        throw new CorruptInputException(
+            source.name(),
+            layout.members().getOrDefault("trace_tree", 0L),
+            "a stack of function " + function,
+            "fewer than the " + functions.size() + " functions");
+      }
+    }
     int count = parents.size();
     if (count == 0) {
       return null;
@@ -119,8 +130,8 @@ final class V8Recording {
     int width = Math.max(1, meta.width(fields));
     List<Recording.Frame> functions = new ArrayList<>();
     for (int at = 0; at + width <= values.length; at += width) {
-      String name = rows.text(values[at + column(fields, "name")]);
-      String script = rows.text(values[at + column(fields, "script_name")]);
+      String name = text(values[at + column(fields, "name")]);
+      String script = text(values[at + column(fields, "script_name")]);
       functions.add(
           frame(
               name,
@@ -129,6 +140,17 @@ final class V8Recording {
               (int) values[at + column(fields, "column")]));
     }
     return functions;
+  }
+
+  private String text(long index) throws IOException {
+    if (index < 0 || index >= strings) {
+      throw new CorruptInputException(
+          source.name(),
+          layout.members().get("trace_function_infos"),
+          "a function with name " + index,
+          "fewer than the " + strings + " strings");
+    }
+    return rows.text(index);
   }
 
   /** A frame as both kinds of recordings tell it. */

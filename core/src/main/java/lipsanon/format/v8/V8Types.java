@@ -10,18 +10,32 @@ import lipsanon.index.TypeInfo.Trait;
 final class V8Types {
   private static final Pattern NUMBER = Pattern.compile(" @\\d+$");
   private static final Pattern KIND = Pattern.compile("(?<=.) (\\[[^\\]]*\\]|\\([^)]*\\))$");
+  private static final int LONGEST = 1000;
   private static final String ORIGIN = " / ";
   private static final String PREFIX = "v8:";
 
   private V8Types() {}
 
   /** The type of a node from its V8 type and its name. */
-  static String name(String v8Type, String name) {
+  static String name(String v8Type, String whole) {
+    String name = cut(whole);
     return switch (v8Type) {
       case V8Format.OBJECT -> ofObject(name);
       case V8Format.NATIVE -> ofNative(name);
       default -> PREFIX + v8Type;
     };
+  }
+
+  /** A name without end would cost as much again at every place where it is shown. */
+  private static String cut(String name) {
+    return name.length() <= LONGEST
+        ? name
+        : name.substring(0, LONGEST)
+            + "… ("
+            + name.length()
+            + " characters, "
+            + Integer.toHexString(name.hashCode())
+            + ")";
   }
 
   private static String ofObject(String name) {
