@@ -5,7 +5,7 @@ import java.io.IOException;
 /**
  * A live process refused or vanished, or a snapshot could not be written. One line for the user.
  */
-public final class CaptureException extends IOException {
+public class CaptureException extends IOException {
   private static final long serialVersionUID = 1L;
 
   /** With what happened and what to do. */

@@ -39,7 +39,7 @@ public final class Destination {
     Path file = options.file().toAbsolutePath();
     if (Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
       if (!Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS)) {
-        throw new CaptureException(
+        throw new PlaceException(
             file
                 + " is "
                 + (Files.isSymbolicLink(file)
@@ -48,12 +48,12 @@ public final class Destination {
                 + ", which is never replaced; give the name of a file");
       }
       if (!options.force()) {
-        throw new CaptureException(file + " is there already; give another name or --force");
+        throw new PlaceException(file + " is there already; give another name or --force");
       }
     }
     Path parent = file.getParent();
     if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
-      throw new CaptureException(parent + " is no folder that can be written to");
+      throw new PlaceException(parent + " is no folder that can be written to");
     }
     sweep(parent);
     return new Destination(file, options.force());

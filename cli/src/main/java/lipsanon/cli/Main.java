@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CancellationException;
 import lipsanon.capture.CaptureException;
+import lipsanon.capture.PlaceException;
 import lipsanon.cli.command.Commands;
 import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Terminal;
@@ -124,6 +125,10 @@ public final class Main {
   private static int failed(Context context, Throwable e) {
     PrintWriter err = context.err();
     if (e instanceof UsageException) {
+      err.println("lipsanon: " + SafeText.message(e.getMessage()));
+      return ExitCodes.USAGE;
+    }
+    if (e instanceof PlaceException) {
       err.println("lipsanon: " + SafeText.message(e.getMessage()));
       return ExitCodes.USAGE;
     }

@@ -69,7 +69,11 @@ class CommandLineTest {
   @ParameterizedTest
   @ValueSource(strings = {"60", "80", "120"})
   void linesFitTheTerminal(String width) {
-    Run narrow = run(Map.of("COLUMNS", width), "types", file);
+    Run narrow =
+        run(Map.of("COLUMNS", width, "LIPSANON_OUT_TERMINAL", "1", "NO_COLOR", "1"), "types", file);
+    // what goes to a file or another program stays whole
+    Run piped = run(Map.of("COLUMNS", width), "types", file);
+    assertThat(piped.out()).contains("java.util.concurrent.ConcurrentHashMap$Node[]");
     assertThat(narrow.out().lines().filter(line -> !line.startsWith("  lipsanon")))
         .allMatch(line -> line.codePointCount(0, line.length()) <= Integer.parseInt(width));
   }

@@ -227,14 +227,14 @@ class LiveJvmTest {
     try (Harbour harbour = new Harbour()) {
       Files.writeString(folder.resolve("there.hprof"), "mine");
       Tool.Result there = Tool.run(folder, "capture", harbour.pid(), "-o", "there.hprof");
-      assertThat(there.code()).isEqualTo(4);
+      assertThat(there.code()).isEqualTo(2);
       assertThat(there.err()).contains("is there already").contains("--force");
       assertThat(folder.resolve("there.hprof")).hasContent("mine");
       Tool.Result forced =
           Tool.run(folder, "capture", "portmerrow.PortMerrow", "-o", "there.hprof", "--force");
       assertThat(forced.code()).as(forced.both()).isIn(0, 4);
       Tool.Result nowhere = Tool.run(folder, "capture", harbour.pid(), "-o", "no/such/a.hprof");
-      assertThat(nowhere.code()).isEqualTo(4);
+      assertThat(nowhere.code()).isEqualTo(2);
       harbour.kill();
       Tool.Result gone = Tool.run(folder, "capture", harbour.pid(), "-o", "gone.hprof");
       assertThat(gone.code()).isEqualTo(4);

@@ -19,7 +19,7 @@ class LivePageTest {
 
   private JsonNode rehearse(Browser browser, String... action) throws Exception {
     List<String> words = new ArrayList<>(List.of("rehearse", "--at", browser.at, "--json"));
-    words.addAll(List.of("--times", "5", "--keep", "kept" + kept++));
+    words.addAll(List.of("--times", "5", "--no-confirm", "--keep", "kept" + kept++));
     words.addAll(List.of(action));
     Tool.Result result = Tool.run(folder, words.toArray(new String[0]));
     assertThat(result.code()).as(result.both()).isZero();

@@ -50,6 +50,8 @@ public final class GrowthQuestion {
   private final List<Pile> piles = new ArrayList<>();
   private long least;
   private long floor;
+  private int smallPlaces;
+  private long smallBytes;
 
   /**
    * How to judge.
@@ -120,6 +122,10 @@ public final class GrowthQuestion {
   /** Follows growth downwards from a place; whether anything was found there. */
   private boolean search(Place place, int depth) throws IOException {
     long growth = Place.growth(place.bytes);
+    if (growth > 0 && growth < floor && depth > 0) {
+      smallPlaces++;
+      smallBytes += growth;
+    }
     if (growth < floor || depth > DEEPEST || place.is(TypeInfo.Trait.OBSERVER)) {
       return false;
     }
@@ -244,6 +250,14 @@ public final class GrowthQuestion {
         findings.add(finding);
         holders.addAll(places(finding));
       }
+    }
+    if (smallPlaces > 0) {
+      aside.add(
+          new GrowthAnswer.SetAside(
+              smallPlaces + " places that grew by less than " + Labels.bytes(floor) + " each",
+              "",
+              List.of(0L, smallBytes),
+              "are too small to be told from chance"));
     }
     findings.sort(
         Comparator.comparingDouble(

@@ -25,6 +25,13 @@ public final class OwnCode {
   /** How many types of which packages were taken for own, and how to say otherwise; or "". */
   public static String told(Snapshot snapshot) {
     Map<String, Integer> stems = stems(snapshot);
+    boolean classes = false;
+    for (TypeInfo type : snapshot.types()) {
+      classes |= type.classNode() >= 0;
+    }
+    if (!classes) {
+      return "Taken for your own code: scripts outside node_modules; --mine names other types.";
+    }
     if (stems.isEmpty()) {
       return "";
     }

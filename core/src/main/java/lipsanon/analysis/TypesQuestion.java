@@ -3,9 +3,11 @@ package lipsanon.analysis;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeCounts;
 import lipsanon.index.TypeInfo;
@@ -38,10 +40,14 @@ public final class TypesQuestion {
     long count = 0;
     long shallow = 0;
     double heap = Math.max(1, snapshot.totals().retainedBytes());
+    // the same name stands for the same types in every question
+    Set<Integer> named =
+        filter.match() == null ? null : new HashSet<>(Selections.types(snapshot, filter.match()));
     for (int t = 0; t < snapshot.types().size(); t++) {
       TypeInfo type = snapshot.types().get(t);
       TypeCounts sums = snapshot.counts(t);
-      if (sums.count() == 0 || !filter.accepts(type)) {
+      boolean wanted = named == null || named.contains(t);
+      if (sums.count() == 0 || !wanted || filter.onlyMine() && !filter.isMine(type)) {
         continue;
       }
       count += sums.count();

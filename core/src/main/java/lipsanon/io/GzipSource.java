@@ -156,6 +156,22 @@ public final class GzipSource implements ByteSource {
     return crc.getValue();
   }
 
+  /**
+   * What is wrong with a table of members that is there.
+   *
+   * @return "" if nothing is, or there is none
+   */
+  public static String tableFault(Path table) throws IOException {
+    if (!Files.exists(table, LinkOption.NOFOLLOW_LINKS)) {
+      return "";
+    }
+    byte[] bytes = Files.readAllBytes(table);
+    int checked = bytes.length - Long.BYTES;
+    boolean sound =
+        checked >= 16 && ByteBuffer.wrap(bytes).getLong(checked) == crcOf(bytes, checked);
+    return sound ? "" : table + " fails its checksum";
+  }
+
   /** A table that does not fit, or is damaged, is made anew. */
   private boolean load(Path table) throws IOException {
     if (!Files.isRegularFile(table, LinkOption.NOFOLLOW_LINKS)) {

@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
@@ -120,7 +121,12 @@ public final class Snapshots {
   /** Verifies an index; empty if it is sound. */
   public static List<String> check(Path file, Options options) throws IOException {
     checkFile(file);
-    return store(file, options).check();
+    List<String> faults = new ArrayList<>(store(file, options).check());
+    String table = GzipSource.tableFault(Sources.table(folder(file, options)));
+    if (!table.isEmpty()) {
+      faults.add(table);
+    }
+    return faults;
   }
 
   /** How large a snapshot is; of a compressed one a figure that errs on the high side. */

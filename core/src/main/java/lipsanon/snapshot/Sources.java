@@ -18,6 +18,11 @@ final class Sources {
 
   private Sources() {}
 
+  /** Where the members of a compressed snapshot are noted. */
+  static Path table(Path folder) {
+    return folder.resolve(GZIP_TABLE);
+  }
+
   static ByteSource open(Path file, Path folder, Progress progress) throws IOException {
     byte[] head = Snapshots.head(file);
     if (GzipSource.matches(head)) {

@@ -26,10 +26,9 @@ abstract class Answering implements Callable<Integer> {
 
   @Option(
       names = "--raw",
-      description = {
-        "With --csv: texts as they are; otherwise those that a spreadsheet would take for a",
-        "formula get an apostrophe before them."
-      })
+      description =
+          "With --csv: texts as they are; otherwise those that a spreadsheet would take for a"
+              + " formula get an apostrophe before them.")
   private boolean raw;
 
   @Option(names = "--markdown", description = "Answer as Markdown.")

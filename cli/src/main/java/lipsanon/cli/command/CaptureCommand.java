@@ -29,10 +29,9 @@ final class CaptureCommand extends Answering {
       index = "0",
       arity = "0..1",
       paramLabel = "TARGET",
-      description = {
-        "A process id, or a unique part of the command line; with --at a page's id or a part",
-        "of its address, or nothing if there is only one."
-      })
+      description =
+          "A process id, or a unique part of the command line; with --at a page's id or a part"
+              + " of its address, or nothing if there is only one.")
   private String target;
 
   @Option(
@@ -55,10 +54,9 @@ final class CaptureCommand extends Answering {
   @Option(
       names = "--record-allocations",
       paramLabel = "SECONDS|enter",
-      description = {
-        "Record for so long, or until Enter, where objects are allocated: then every object of",
-        "the snapshot knows. V8 only; slows the target down while it lasts."
-      })
+      description =
+          "Record for so long, or until Enter, where objects are allocated: then every object of"
+              + " the snapshot knows. V8 only; slows the target down while it lasts.")
   private String recording;
 
   @Mixin private TargetOptions where;

@@ -29,11 +29,11 @@ final class GrowthCommand extends SnapshotCommand {
   @Option(
       names = "--actions",
       paramLabel = "N[,N...]",
+      hideParamSyntax = true,
       split = ",",
-      description = {
-        "The action was done N times between each two snapshots; one number for each",
-        "interval where these differ (a long last one tells caches from leaks)."
-      })
+      description =
+          "The action was done N times between each two snapshots; one number for each"
+              + " interval where these differ (a long last one tells caches from leaks).")
   private List<Integer> actions = List.of();
 
   @Option(

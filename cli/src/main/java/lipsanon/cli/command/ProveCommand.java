@@ -40,6 +40,7 @@ final class ProveCommand extends SnapshotCommand {
   @Option(
       names = "--actions-before",
       paramLabel = "N[,N...]",
+      hideParamSyntax = true,
       split = ",",
       description = "The same for the snapshots before the fix, where it differs by interval.")
   private List<Integer> actionsBefore = List.of();
@@ -47,6 +48,7 @@ final class ProveCommand extends SnapshotCommand {
   @Option(
       names = "--actions-after",
       paramLabel = "N[,N...]",
+      hideParamSyntax = true,
       split = ",",
       description = "The same for those after it.")
   private List<Integer> actionsAfter = List.of();

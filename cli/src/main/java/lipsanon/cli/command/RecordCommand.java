@@ -25,10 +25,9 @@ import picocli.CommandLine.Parameters;
 
 @Command(
     name = "record",
-    description = {
-      "Sample lightly, over a long time, where a live Node.js process or page allocates.",
-      "(capture --record-allocations records every allocation, over a short one.)"
-    })
+    description =
+        "Sample lightly, over a long time, where a live Node.js process or page allocates."
+            + " (capture --record-allocations records every allocation, over a short one.)")
 final class RecordCommand extends Answering {
   @Parameters(
       index = "0",

@@ -96,18 +96,16 @@ final class RehearseCommand extends SnapshotCommand {
 
   @Option(
       names = "--no-confirm",
-      description = {
-        "Leave out the long round that follows where something seems to pile up: three times as",
-        "many actions as all before, in which a cache stops growing and a leak goes on."
-      })
+      description =
+          "Leave out the long round that follows where something seems to pile up: three times as"
+              + " many actions as all before, in which a cache stops growing and a leak goes on.")
   private boolean noConfirm;
 
   @Option(
       names = "--who-adds",
-      description = {
-        "V8: wrap the adding methods of the collection that grows for one more action, and show",
-        "the call stacks that add to it. Touches the target while it lasts."
-      })
+      description =
+          "V8: wrap the adding methods of the collection that grows for one more action, and show"
+              + " the call stacks that add to it. Touches the target while it lasts.")
   private boolean whoAdds;
 
   private List<GrowthAnswer.Adder> adders = List.of();

@@ -32,10 +32,9 @@ final class SiftCommand extends SnapshotCommand {
   @Option(
       names = "--new-since",
       paramLabel = "EARLIER",
-      description = {
-        "Only objects that this earlier snapshot of the same run does not have. Where",
-        "identifiers are stable only (V8)."
-      })
+      description =
+          "Only objects that this earlier snapshot of the same run does not have. Where"
+              + " identifiers are stable only (V8).")
   private Path earlier;
 
   @Option(names = "--by-shallow", description = "Sort by the objects' own sizes.")

@@ -37,10 +37,9 @@ abstract class SnapshotCommand extends Answering {
   @Option(
       names = "--mine",
       paramLabel = "PACKAGES",
-      description = {
-        "Your own packages, comma-separated (default: classes from folders and from the archive",
-        "of the main class; in Node.js what is outside node_modules).",
-      })
+      description =
+          "Your own packages, comma-separated (default: classes from folders and from the archive"
+              + " of the main class; in Node.js what is outside node_modules).")
   private String mine;
 
   SnapshotCommand(Context context) {

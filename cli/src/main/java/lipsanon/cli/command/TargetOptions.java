@@ -16,10 +16,9 @@ final class TargetOptions {
 
   @Option(
       names = "--open",
-      description = {
-        "Make a Node.js process open its inspector (SIGUSR1): a debug port on the loopback,",
-        "which is closed again afterwards."
-      })
+      description =
+          "Make a Node.js process open its inspector (SIGUSR1): a debug port on the loopback,"
+              + " which is closed again afterwards.")
   private boolean open;
 
   RuntimeInfo find(String target) throws IOException {

@@ -22,6 +22,10 @@ import lipsanon.io.Window;
 /** Single objects of an HPROF dump, read from the dump itself. */
 public final class HprofDetail implements ObjectReader {
   private static final Via CLASS_EDGE = new Via(Via.Kind.INTERNAL, "", "class", -1);
+
+  /** The VM's own thread that a capture makes it start; it stays until the VM ends. */
+  private static final String TOOLS_THREAD = "Attach Listener";
+
   private static final int LONGEST_TEXT_BYTES = 1 << 20;
 
   private final Snapshot snapshot;
@@ -399,6 +403,9 @@ public final class HprofDetail implements ObjectReader {
     String text = text(node, atMost + 1);
     if (text == null) {
       return "";
+    }
+    if (text.equals(TOOLS_THREAD) && !isString(node)) {
+      return ObjectReader.quoted(text, atMost) + " (listens for tools such as this one)";
     }
     return classOfNode.containsKey(node) ? text : ObjectReader.quoted(text, atMost);
   }
