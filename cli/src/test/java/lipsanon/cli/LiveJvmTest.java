@@ -135,6 +135,8 @@ class LiveJvmTest {
               harbour.pid(),
               "--action",
               "curl -sf " + harbour.url + "day",
+              "--times",
+              "7",
               "--warm-up",
               "4",
               "--keep",

@@ -283,7 +283,7 @@ class LiveNodeTest {
           .isEqualTo("variable `stock` at the top level of quay.js");
       assertThat(first.get("countPerAction").asDouble()).isEqualTo(3.0);
       assertThat(growth.get("collections"))
-          .anyMatch(row -> row.get("counts").toString().equals("[15,30,45,60]"));
+          .anyMatch(row -> row.get("counts").toString().equals("[15,30,45,60,240]"));
       JsonNode diff = ask("diff", "k/0-baseline.heapsnapshot", "k/3.heapsnapshot");
       assertThat(diff.get("types"))
           .anyMatch(

@@ -27,7 +27,9 @@ final class HolderSearch {
   /** A holder frees so much of the set at least. */
   static final double ENOUGH = 0.9;
 
-  private static final int MOST_ASKED = 500;
+  /** Objects that are looked at. */
+  static final int MOST_ASKED = 500;
+
   private static final int MOST_LINKS = 300;
   private static final int DEEPEST = 14;
   private static final int MOST_GROUPS = 6;
@@ -55,12 +57,12 @@ final class HolderSearch {
 
     final IntList nodes = new IntList();
 
-    /** A few objects are tried one by one; parts of one table together. */
+    /** Parts of one container are tried together; a few objects one by one as well. */
     List<Group> split() {
-      if (nodes.size() > MOST_SPLIT) {
-        return List.of(this);
+      List<Group> single = new ArrayList<>(List.of(this));
+      if (nodes.size() > MOST_SPLIT || nodes.size() == 1) {
+        return single;
       }
-      List<Group> single = new ArrayList<>();
       for (int i = 0; i < nodes.size(); i++) {
         Group one = new Group();
         one.nodes.add(nodes.get(i));
@@ -92,15 +94,17 @@ final class HolderSearch {
 
   /** Searches for some objects that are not dominated by each other; of very many, for a part. */
   Holding search(IntList members) throws IOException {
-    return search(members, MOST_ASKED);
+    return search(members, MOST_ASKED, 1);
   }
 
   /**
    * The same, from a smaller part where less certainty will do.
    *
    * @param atMost objects that are looked at
+   * @param share how much of the set is meant: others of their kind may have been there before
    */
-  Holding search(IntList members, int atMost) throws IOException {
+  Holding search(IntList members, int atMost, double share) throws IOException {
+    double enough = ENOUGH * share;
     IntList asked = sample(members, atMost);
     Holding roots = roots(asked, members);
     if (roots != null) {
@@ -109,12 +113,12 @@ final class HolderSearch {
     if (asked.size() == 1) {
       return of(single(asked.get(0)), asked, members, snapshot.dominator(asked.get(0)));
     }
-    int near = links.commonDominator(asked, ENOUGH);
-    if (near >= 0 && isDirect(asked, near)) {
+    int near = links.commonDominator(asked, enough);
+    if (near >= 0 && isDirect(asked, near, enough)) {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
-    Holding several = several(asked, members, top);
+    Holding several = several(asked, members, top, enough);
     if (several != null) {
       return several;
     }
@@ -201,7 +205,7 @@ final class HolderSearch {
   }
 
   /** Whether most objects hang on one by references all the way, each dominating the next. */
-  private boolean isDirect(IntList asked, int top) throws IOException {
+  private boolean isDirect(IntList asked, int top, double enough) throws IOException {
     int direct = 0;
     int looked = 0;
     int every = Math.max(1, asked.size() / NAMED);
@@ -215,7 +219,7 @@ final class HolderSearch {
       direct += at == top ? 1 : 0;
     }
     // what is not below it at all was counted before
-    return direct >= ENOUGH * ENOUGH * looked;
+    return direct >= ENOUGH * enough * looked;
   }
 
   /** What a search found before it is tested. */
@@ -272,7 +276,8 @@ final class HolderSearch {
   }
 
   /** Held from several sides: the fewest containers that hold the set together. */
-  private Holding several(IntList asked, IntList members, int top) throws IOException {
+  private Holding several(IntList asked, IntList members, int top, double enough)
+      throws IOException {
     List<Group> groups = groups(asked, top);
     if (groups.isEmpty()) {
       return null;
@@ -314,20 +319,20 @@ final class HolderSearch {
         freed[s] += (still >>> s & 1) == 0 ? 1 : 0;
       }
     }
-    int best = best(sets, freed, asked.size());
+    int best = best(nodes, freed, enough * asked.size());
     return best < 0 ? null : together(groups, sets.get(best), freed, best, reached, asked, members);
   }
 
-  /** The smallest set that frees enough; of equals the one that frees most, the nearest first. */
-  private static int best(List<int[]> sets, int[] freed, int asked) {
+  /** The fewest objects that free enough; of equals those that free most, the nearest first. */
+  private static int best(List<IntList> sets, int[] freed, double enough) {
     int best = -1;
     for (int s = 0; s < freed.length; s++) {
-      if (freed[s] < ENOUGH * asked) {
+      if (freed[s] < enough) {
         continue;
       }
-      boolean smaller = best < 0;
+      boolean smaller = best < 0 || sets.get(s).size() < sets.get(best).size();
       boolean more =
-          best >= 0 && sets.get(s).length == sets.get(best).length && freed[s] > freed[best];
+          best >= 0 && sets.get(s).size() == sets.get(best).size() && freed[s] > freed[best];
       best = smaller || more ? s : best;
     }
     return best;

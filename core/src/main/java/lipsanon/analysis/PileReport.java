@@ -3,6 +3,7 @@ package lipsanon.analysis;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import lipsanon.array.IntList;
@@ -12,6 +13,10 @@ import lipsanon.index.Snapshot;
 final class PileReport {
   private static final int SAMPLE = 60;
   private static final int GLANCE = 60;
+  private static final int FEW = 16;
+
+  /** Of what was there before the series hardly more than that may be held elsewhere. */
+  private static final double LEAST_SHARE = 0.6;
 
   private final PlaceTree tree;
   private final Snapshot last;
@@ -41,7 +46,9 @@ final class PileReport {
     IntList heads = place.heads.get(lastIndex);
     // what is no finding need not be proved
     Holding holding =
-        place.holding != null || heads.isEmpty() ? holding(place) : search.search(heads, GLANCE);
+        place.holding != null || heads.isEmpty()
+            ? holding(place)
+            : search.search(heads, GLANCE, share(place));
     return new GrowthAnswer.SetAside(
         what(place, holding), heldBy(holding), series(place.bytes), why);
   }
@@ -49,13 +56,43 @@ final class PileReport {
   /** What is known of a place so far: its holder is sought once. */
   Holding holding(Place place) throws IOException {
     if (place.holding == null) {
-      IntList heads = place.heads.get(lastIndex);
+      IntList heads = weighty(place.heads.get(lastIndex));
       place.holding =
           heads.isEmpty()
               ? new Holding(List.of(), 0, 0, 0, List.of(), -1, Ownership.Whose.RUNTIME, false)
-              : search.search(heads);
+              : search.search(heads, HolderSearch.MOST_ASKED, share(place));
     }
     return place.holding;
+  }
+
+  /** Of a few objects with others hanging on them, those that nearly all hangs on. */
+  private IntList weighty(IntList heads) {
+    if (heads.size() < 2 || heads.size() > FEW) {
+      return heads;
+    }
+    List<Integer> sorted = new ArrayList<>();
+    long all = 0;
+    for (int i = 0; i < heads.size(); i++) {
+      sorted.add(heads.get(i));
+      all += last.retainedBytes(heads.get(i));
+    }
+    sorted.sort(Comparator.comparingLong((Integer node) -> -last.retainedBytes(node)));
+    IntList some = new IntList();
+    long sum = 0;
+    for (int node : sorted) {
+      if (sum >= HolderSearch.ENOUGH * all) {
+        break;
+      }
+      some.add(node);
+      sum += last.retainedBytes(node);
+    }
+    return some;
+  }
+
+  /** How much of a place came during the series. */
+  private double share(Place place) {
+    long last = Math.max(1, place.counts[lastIndex]);
+    return Math.max(LEAST_SHARE, Math.min(1, Place.growth(place.counts) / (double) last));
   }
 
   private static List<Long> series(long[] values) {
@@ -132,7 +169,7 @@ final class PileReport {
         sentence(pile, trend, holding, what),
         example < 0 ? List.of() : paths.to(example, first),
         Finding.holders(last, holding, place.counts[lastIndex]),
-        holding.freedShare());
+        Math.min(1, holding.freedShare() / (pile.bySize() ? 1 : share(place))));
   }
 
   private double confidence(

@@ -19,12 +19,9 @@ final class JdkNames {
 
   private static final String[] OBSERVERS = {
     "sun.rmi.",
-    "java.rmi.",
-    "com.sun.jmx.",
-    "javax.management.",
-    "sun.management.",
-    "com.sun.management.",
-    "java.lang.management.",
+    "com.sun.jmx.remote.",
+    "javax.management.remote.",
+    "sun.management.jmxremote.",
     "jdk.internal.agent.",
     "sun.tools.attach."
   };
