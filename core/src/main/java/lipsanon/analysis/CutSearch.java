@@ -18,7 +18,7 @@ final class CutSearch {
   static final int MOST_SETS = Long.SIZE;
 
   /** Objects above the asked ones; beyond that nothing is told. */
-  private static final int MOST_ABOVE = 400_000;
+  private static final int MOST_ABOVE = 120_000;
 
   private final Snapshot snapshot;
   private final Links links;

@@ -273,7 +273,7 @@ public final class GrowthQuestion {
     for (int i = 0; i < findings.size(); i++) {
       Finding known = findings.get(i);
       boolean together =
-          places(known).equals(places(other))
+          places(known).stream().anyMatch(places(other)::contains)
               && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
       if (together && rank(other.what()) < rank(known.what())) {
         findings.set(i, other);

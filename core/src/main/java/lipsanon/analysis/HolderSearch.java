@@ -32,6 +32,7 @@ final class HolderSearch {
 
   private static final int MOST_LINKS = 300;
   private static final int DEEPEST = 14;
+  private static final int MOST_SEEN = 30_000;
   private static final int MOST_GROUPS = 6;
   private static final int MOST_NODES = 64;
   private static final int NAMED = 16;
@@ -425,7 +426,9 @@ final class HolderSearch {
       leadsTo.put(asked.get(i), asked.get(i));
     }
     int few = Math.max(1, asked.size() / 10);
-    for (int depth = 0; depth < DEEPEST && !level.isEmpty(); depth++) {
+    for (int depth = 0;
+        depth < DEEPEST && !level.isEmpty() && leadsTo.size() < MOST_SEEN;
+        depth++) {
       Map<String, Group> here = new LinkedHashMap<>();
       for (int i = 0; i < level.size(); i++) {
         int node = level.get(i);

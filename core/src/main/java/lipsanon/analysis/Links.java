@@ -2,10 +2,12 @@ package lipsanon.analysis;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.array.IntList;
+import lipsanon.array.LongIntMap;
 import lipsanon.index.Reference;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
@@ -18,7 +20,7 @@ import lipsanon.index.Via;
 final class Links {
   private static final int OFTEN = 3;
   private static final int MOST_STEPS = 20_000;
-  private static final int MOST_ABOVE = 2000;
+  private static final int MOST_ABOVE = 200_000;
 
   private final Snapshot snapshot;
   private final Map<Integer, Integer> asked = new HashMap<>();
@@ -33,6 +35,10 @@ final class Links {
 
   /** How one object keeps another; null if it does not. */
   Via via(int from, int to) throws IOException {
+    Via element = snapshot.objects().ofArray(from);
+    if (element != null && !snapshot.classNodes().contains(to)) {
+      return element;
+    }
     Map<Integer, Via> all = known.get(from);
     if (all == null && asked.merge(from, 1, Integer::sum) > OFTEN) {
       all = read(from);
@@ -125,22 +131,60 @@ final class Links {
    * @return -1 if only the super-root does
    */
   int commonDominator(IntList nodes, double share) {
-    Map<Integer, Integer> counts = new HashMap<>();
+    // the part of the dominator tree above the objects: shared parts are walked once
+    LongIntMap number = new LongIntMap();
+    IntList above = new IntList();
+    IntList parent = new IntList();
+    IntList begun = new IntList();
     for (int i = 0; i < nodes.size(); i++) {
       int at = snapshot.dominator(nodes.get(i));
-      for (int step = 0; at >= 0 && step < MOST_ABOVE; step++) {
-        counts.merge(at, 1, Integer::sum);
-        at = snapshot.dominator(at);
+      int child = -1;
+      while (at >= 0 && above.size() < MOST_ABOVE) {
+        int known = number.get(at);
+        if (known < 0) {
+          known = above.size();
+          number.put(at, known);
+          above.add(at);
+          parent.add(-1);
+          begun.add(0);
+          if (child >= 0) {
+            parent.set(child, known);
+          } else {
+            begun.set(known, 1);
+          }
+          child = known;
+          at = snapshot.dominator(at);
+        } else {
+          if (child >= 0) {
+            parent.set(child, known);
+          } else {
+            begun.set(known, begun.get(known) + 1);
+          }
+          break;
+        }
       }
     }
-    int best = -1;
-    for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
-      boolean enough = entry.getValue() >= share * nodes.size();
-      // of dominators that share an object the deeper one is the nearer
-      if (enough && (best < 0 || snapshot.depth(entry.getKey()) > snapshot.depth(best))) {
-        best = entry.getKey();
+    return nearest(above, parent, begun, share * nodes.size());
+  }
+
+  /** Of some objects of the dominator tree the deepest that has enough below it. */
+  private int nearest(IntList above, IntList parent, IntList begun, double enough) {
+    // what is deeper comes first: a dominator is never as deep as what it dominates
+    long[] order = new long[above.size()];
+    for (int i = 0; i < order.length; i++) {
+      order[i] = (long) snapshot.depth(above.get(i)) << 32 | i;
+    }
+    Arrays.sort(order);
+    int[] below = begun.toArray();
+    for (int i = order.length - 1; i >= 0; i--) {
+      int at = (int) order[i];
+      if (below[at] >= enough) {
+        return above.get(at);
+      }
+      if (parent.get(at) >= 0) {
+        below[parent.get(at)] += below[at];
       }
     }
-    return best;
+    return -1;
   }
 }

@@ -57,6 +57,15 @@ public interface ObjectReader extends Closeable {
    */
   int weakKey(int node) throws IOException;
 
+  /**
+   * How an array keeps all that it refers to, where that needs no reading: arrays may be huge.
+   *
+   * @return null for what is no array, or may refer weakly
+   */
+  default Via ofArray(int node) {
+    return null;
+  }
+
   /** Whose code a function is. */
   enum Code {
     /** No function, or not known. */

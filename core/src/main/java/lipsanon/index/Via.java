@@ -44,7 +44,7 @@ public record Via(Kind kind, String owner, String name, long index) {
           "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
-      case ELEMENT -> "[" + index + "]";
+      case ELEMENT -> index < 0 ? "[]" : "[" + index + "]";
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
       case SERVICE -> name;
       case PART, INTERNAL -> index >= 0 ? "its part " + index : "its " + words();

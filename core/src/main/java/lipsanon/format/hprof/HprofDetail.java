@@ -21,6 +21,7 @@ import lipsanon.io.Window;
 
 /** Single objects of an HPROF dump, read from the dump itself. */
 public final class HprofDetail implements ObjectReader {
+  private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
   private static final Via CLASS_EDGE = new Via(Via.Kind.INTERNAL, "", "class", -1);
 
   /** The VM's own thread that a capture makes it start; it stays until the VM ends. */
@@ -369,6 +370,11 @@ public final class HprofDetail implements ObjectReader {
     boolean weak = types.kind(header.type) == HprofTypes.ReferenceKind.WEAK;
     long id = weak && referent >= 0 ? peekId(referent) : 0;
     return id == 0 ? -1 : snapshot.nodeOf(id);
+  }
+
+  @Override
+  public Via ofArray(int node) {
+    return snapshot.types().get(snapshot.type(node)).array() ? ELEMENT : null;
   }
 
   @Override
