@@ -171,7 +171,7 @@ class V8CaptureTest {
       assertThat(capture.heapUsed()).isLessThan(before - 40_000 * 24);
       String profile =
           capture.sample(
-              64,
+              1000,
               false,
               millis -> {
                 capture
