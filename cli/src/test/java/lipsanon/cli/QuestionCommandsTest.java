@@ -213,4 +213,89 @@ class QuestionCommandsTest {
     assertThat(run("types", readOnly.resolve("c.hprof").toString()).code()).isZero();
     assertThat(readOnly.resolve("c.hprof.lipsanon")).isDirectory();
   }
+
+  /** Code, standard output and standard error of a command. */
+  private static String[] told(String... args) {
+    StringWriter out = new StringWriter();
+    StringWriter err = new StringWriter();
+    int code =
+        Main.run(
+            new PrintWriter(out),
+            new PrintWriter(err),
+            Map.of("XDG_CACHE_HOME", folder.resolve("cache").toString()),
+            args);
+    return new String[] {Integer.toString(code), out.toString(), err.toString()};
+  }
+
+  @Test
+  void whatCannotHaveGrownIntoEachOtherIsRefused() throws Exception {
+    for (String command : List.of("growth", "diff")) {
+      String[] twice = told(command, before, before);
+      assertThat(twice[0]).isEqualTo("2");
+      assertThat(twice[2]).contains("given twice").hasLineCount(1);
+    }
+    Path copy = Files.copy(Path.of(before), folder.resolve("copy.hprof"));
+    assertThat(told("growth", before, copy.toString())[2]).contains("are the same snapshot");
+    String page =
+        "{\"snapshot\":{\"meta\":{\"node_fields\":[\"type\",\"name\",\"id\",\"self_size\",\"edge_count\"],"
+            + "\"node_types\":[[\"object\",\"synthetic\"]],\"edge_fields\":[\"type\",\"name_or_index\",\"to_node\"],"
+            + "\"edge_types\":[[\"element\"]]},\"node_count\":2,\"edge_count\":1},"
+            + "\"nodes\":[1,0,1,0,1,0,1,3,16,0],\"edges\":[0,1,5],\"strings\":[\"\",\"Quay\"]}";
+    Path other = Files.writeString(folder.resolve("page.heapsnapshot"), page);
+    String[] mixed = told("growth", before, other.toString());
+    assertThat(mixed[0]).as(mixed[2]).isEqualTo("2");
+    assertThat(mixed[2]).contains("is of JVM").contains("of V8").contains("cannot be compared");
+    assertThat(told("growth", before, after, "--actions", "5,5")[2])
+        .contains("one for each of the 1 intervals");
+  }
+
+  @Test
+  void unknownNamesGetTheNearestOnes() {
+    for (String command : List.of("why", "sift", "types")) {
+      String[] words =
+          command.equals("types")
+              ? new String[] {command, before, "--match", "Bargge"}
+              : new String[] {command, before, "Bargge"};
+      String[] told = told(words);
+      assertThat(told[0]).as(command).isEqualTo("3");
+      assertThat(told[2]).contains("near: " + BARGE);
+    }
+  }
+
+  @Test
+  void exportsGoToStandardOutputOrToFilesThatNobodyElseReads() throws Exception {
+    String[] told = told("export", before, "--objects", "-");
+    assertThat(told[0]).isEqualTo("0");
+    assertThat(told[1]).startsWith("id,type,shallowBytes").contains(BARGE);
+    assertThat(told("export", before, "--objects", "-", "--references", "-")[0]).isEqualTo("2");
+    Path file = folder.resolve("objects.csv");
+    assertThat(told("export", before, "--objects", file.toString())[0]).isEqualTo("0");
+    assertThat(Files.getPosixFilePermissions(file))
+        .isEqualTo(java.nio.file.attribute.PosixFilePermissions.fromString("rw-------"));
+    Path victim = Files.writeString(folder.resolve("victim"), "mine");
+    Path link = Files.createSymbolicLink(folder.resolve("link.csv"), victim);
+    String[] linked = told("export", before, "--objects", link.toString(), "--force");
+    assertThat(linked[0]).isEqualTo("2");
+    assertThat(victim).hasContent("mine");
+    assertThat(told("export", before, "--objects", "/dev/null")[0]).isEqualTo("0");
+    assertThat(Files.isRegularFile(Path.of("/dev/null"))).isFalse();
+  }
+
+  @Test
+  void tablesForProgramsHaveDistinctColumns() {
+    for (String command : List.of("growth", "diff", "types", "survey", "keepers")) {
+      boolean two = command.equals("growth") || command.equals("diff");
+      String csv =
+          two ? told(command, before, after, "--csv")[1] : told(command, after, "--csv")[1];
+      List<String> names = List.of(csv.lines().findFirst().orElse("").split(","));
+      assertThat(names)
+          .as(command)
+          .hasSizeGreaterThan(2)
+          .doesNotHaveDuplicates()
+          .doesNotContain("");
+    }
+    assertThat(told("growth", before, after, "--csv")[1])
+        .startsWith("what,heldBy,count,")
+        .contains("static " + Anchorage.class.getName() + ".FLEET");
+  }
 }

@@ -46,7 +46,19 @@ final class HolderPath {
       nearest.collect(place.node(), nodes, vias);
       nearest.trim(nodes, vias);
     }
+    named(nodes, vias);
     return nearest.fold(nodes, vias);
+  }
+
+  /** Elements are told without their places while many are looked at: here they are wanted. */
+  private void named(IntList nodes, List<Via> vias) throws IOException {
+    for (int i = 0; i + 1 < nodes.size(); i++) {
+      Via via = vias.get(i);
+      if (via != null && via.kind() == Via.Kind.ELEMENT && via.index() < 0) {
+        Via exact = snapshot.objects().viaTo(nodes.get(i + 1), nodes.get(i));
+        vias.set(i, exact == null ? via : exact);
+      }
+    }
   }
 
   /** From an object up to one that leads to it, that one left out; false if no way was found. */

@@ -13,11 +13,15 @@ final class FindingViews {
     int number = 0;
     for (Finding finding : findings) {
       view.heading(++number + ". " + finding.sentence());
+      if (finding.holders().size() == 1 && finding.holders().get(0).freesBytes() > 0) {
+        view.line("Clearing it frees " + format.size(finding.holders().get(0).freesBytes()) + ".");
+      }
       view.line(
-          "   confidence "
-              + Format.percent(finding.confidence())
-              + ": "
-              + String.join("; ", finding.reasons()));
+          "Sure to "
+              + Math.round(finding.confidence() * 100)
+              + " %: "
+              + String.join("; ", finding.reasons())
+              + ".");
     }
   }
 }

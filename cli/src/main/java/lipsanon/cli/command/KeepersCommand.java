@@ -63,7 +63,7 @@ final class KeepersCommand extends SnapshotCommand {
         top == null
             ? "What keeps the heap of " + heap(answer.snapshot(), format)
             : "What "
-                + top.type()
+                + name(top)
                 + " "
                 + top.id()
                 + " keeps: "

@@ -88,6 +88,9 @@ final class SurveyCommand extends SnapshotCommand {
     view.heading("Types with most bytes of their own");
     types(view, answer.libraryTypes(), format, false);
     layout(view, answer);
+    view.line(
+        "One snapshot cannot tell what grows: take another later, and give both to `lipsanon"
+            + " growth`.");
     String name = file(answer.snapshot());
     if (!answer.keepers().isEmpty()) {
       String first = answer.keepers().get(0).id();
@@ -101,8 +104,7 @@ final class SurveyCommand extends SnapshotCommand {
                   : answer.findings().get(0).what());
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
-    return view.line(
-        "One snapshot cannot tell what grows: take another later, and give both to `lipsanon growth`.");
+    return view;
   }
 
   /** How the runtime lays out objects, where sizes follow from that and are not in the file. */

@@ -1,0 +1,70 @@
+package lipsanon.analysis;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.List;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A class that several loaders have: told apart, counted, and who keeps the loaders. */
+class LoadersTest {
+  @TempDir Path folder;
+
+  @Test
+  void copiesAreToldApartAndTheirHolderIsNamed() throws Exception {
+    Path file = folder.resolve("reloads.hprof");
+    try (YardJvm jvm = new YardJvm("library.Reloads")) {
+      jvm.act(12);
+      jvm.dump(file);
+    }
+    Snapshots.Options options = new Snapshots.Options(null, folder, true, 1L << 30);
+    try (Snapshot s = Snapshots.open(file, options, Progress.NONE)) {
+      SurveyAnswer survey = SurveyQuestion.ask(s, TypeFilter.ALL, 7);
+      assertThat(survey.findings())
+          .anySatisfy(
+              finding -> {
+                // twelve times anew, and once with the program itself
+                assertThat(finding.sentence())
+                    .contains("leakyard.library.Reloads$Plugin is loaded 13 times")
+                    .contains("held by static leakyard.library.Reloads.HOOKS");
+                assertThat(finding.steps()).isNotEmpty();
+              });
+      List<TypeRow> rows =
+          TypesQuestion.ask(
+                  s,
+                  new TypeFilter("leakyard.library.Reloads$Plugin", List.of(), false),
+                  TypesQuestion.Sort.COUNT,
+                  50)
+              .types();
+      assertThat(rows).extracting(TypeRow::loader).doesNotContain("").doesNotHaveDuplicates();
+      // what is printed can be pasted back: the family stands for all of them
+      assertThat(Selections.named(s, "leakyard.library.Reloads$Plugin$$Lambda").size())
+          .isEqualTo(12);
+      assertThat(OwnCode.packages(s)).contains("leakyard.library");
+      assertThat(OwnCode.told(s)).contains("--mine");
+    }
+  }
+
+  @Test
+  void namesAsTheyArePrinted() throws Exception {
+    Path file = folder.resolve("office.heapsnapshot");
+    try (NodeYard node = new NodeYard("memo")) {
+      node.say("act 9");
+      node.say("dump " + file);
+    }
+    Snapshots.Options options = new Snapshots.Options(null, folder, true, 1L << 30);
+    try (Snapshot s = Snapshots.open(file, options, Progress.NONE)) {
+      assertThat(Selections.named(s, "Object {table}").size()).isBetween(9, 12);
+      assertThat(Selections.named(s, "v8:closure tideAt (memo.js:6)").size()).isEqualTo(1);
+      assertThat(Selections.named(s, "v8:closure tideAt").size()).isEqualTo(1);
+      assertThat(Selections.named(s, "v8:closure tideAt, Object {table}").size()).isBetween(10, 13);
+      assertThat(Selections.named(s, "NoSuchThing")).isNull();
+      assertThat(Selections.named(s, "NoSuchThing, Object {table}")).isNull();
+      assertThat(Selections.near(s, "Promisse")).contains("Promise");
+    }
+  }
+}
