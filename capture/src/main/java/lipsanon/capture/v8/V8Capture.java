@@ -34,6 +34,10 @@ public final class V8Capture implements LiveRuntime {
   private static final String CHUNK = "HeapProfiler.addHeapSnapshotChunk";
 
   private static final String BEGINNING = "{\"snapshot\":{\"meta\"";
+
+  /** Much longer than it takes V8 to say that it records. */
+  private static final int SIGN_MILLIS = 1000;
+
   private static final int MOST_BLANK = 1000;
 
   /** Snapshots take some four times the heap; what sends so many times more is no snapshot. */
@@ -155,6 +159,9 @@ public final class V8Capture implements LiveRuntime {
           Inspector.params().put("trackAllocations", true),
           intervals);
       inspector.listen(() -> until.stop((System.nanoTime() - start) / 1_000_000), intervals);
+      if (!stillRecording(intervals)) {
+        throw lost();
+      }
     } catch (CaptureException e) {
       throw e;
     } catch (IOException e) {
@@ -226,6 +233,18 @@ public final class V8Capture implements LiveRuntime {
     }
   }
 
+  /** While it records V8 tells so every 50 ms, unless the target is busy. */
+  private boolean stillRecording(Intervals intervals) throws IOException {
+    // an answer says that the target is not busy now
+    heapUsed();
+    int heard = intervals.heard;
+    long begun = System.nanoTime();
+    inspector.listen(
+        () -> intervals.heard > heard + 1 || System.nanoTime() - begun > SIGN_MILLIS * 1_000_000L,
+        intervals);
+    return intervals.heard > heard;
+  }
+
   private static CaptureException lost() {
     return new CaptureException(
         "the recording was lost: another debugging client took a snapshot, recorded or detached"
@@ -236,8 +255,12 @@ public final class V8Capture implements LiveRuntime {
   private static final class Intervals implements Inspector.Events {
     private final List<Long> most = new ArrayList<>();
 
+    /** Signs that the recording goes on. */
+    private int heard;
+
     @Override
     public void event(String method, JsonNode params) {
+      heard += method.equals("HeapProfiler.lastSeenObjectId") ? 1 : 0;
       if (method.equals("HeapProfiler.heapStatsUpdate")) {
         JsonNode update = params.path("statsUpdate");
         for (int i = 0; i + 2 < update.size(); i += 3) {
