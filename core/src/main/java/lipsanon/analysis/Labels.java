@@ -9,13 +9,19 @@ import lipsanon.index.Via;
 
 /** Says objects, roots and references in words. */
 final class Labels {
-  private static final int TEXT = 60;
+  /** Characters of a text at most. */
+  static final int TEXT = 60;
 
   private Labels() {}
 
   /** A text, a thread's name, a class: what tells this object from others of its type; or "". */
   static String of(Snapshot snapshot, int node) throws IOException {
-    return snapshot.objects().label(node, TEXT);
+    String label = snapshot.objects().label(node, TEXT);
+    if (!Promises.concerns(snapshot.types().get(snapshot.type(node)), label)) {
+      return label;
+    }
+    String waiting = Promises.waiting(snapshot, node);
+    return waiting.isEmpty() ? label : waiting;
   }
 
   /** How the super-root holds an object, in words; "" if it is no root. */

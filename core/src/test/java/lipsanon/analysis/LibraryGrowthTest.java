@@ -6,7 +6,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.io.Progress;
@@ -32,7 +31,7 @@ class LibraryGrowthTest {
   @TempDir Path folder;
 
   /** How sure each finding was, and whether it was right. */
-  private final List<String> sureness = new ArrayList<>();
+  private final Sureness sureness = new Sureness();
 
   @ParameterizedTest
   @CsvSource(
@@ -65,9 +64,7 @@ class LibraryGrowthTest {
       assertThat(answer.findings()).as(answer.toString()).isNotEmpty();
       Finding first = answer.findings().get(0);
       boolean right = first.heldBy().contains(holder);
-      sureness.add(
-          String.format(
-              Locale.ROOT, "%.2f %s %s", first.confidence(), right ? "right" : "WRONG", program));
+      sureness.add(program, first, right);
       assertThat(first.heldBy()).as(answer.toString()).contains(holder);
       assertThat(first.what()).as(answer.toString()).contains(what == null ? "" : what);
       assertThat(first.freedShare()).isGreaterThan(0.9);
@@ -109,7 +106,7 @@ class LibraryGrowthTest {
   void findsNothingInHealthyPrograms(String program) throws Exception {
     try (YardJvm jvm = new YardJvm("library." + program)) {
       GrowthAnswer answer = grow(jvm);
-      answer.findings().forEach(f -> sureness.add(f.confidence() + " WRONG " + program));
+      answer.findings().forEach(finding -> sureness.add(program, finding, false));
       assertThat(answer.findings()).as(answer.toString()).isEmpty();
     }
   }
@@ -117,15 +114,7 @@ class LibraryGrowthTest {
   /** Of what is said to be sure nearly all must be right. */
   @AfterAll
   void suretyMeansSomething() {
-    sureness.sort(null);
-    System.out.println("sure to | the headline is");
-    sureness.forEach(System.out::println);
-    long sure = sureness.stream().filter(line -> line.compareTo("0.90") >= 0).count();
-    long right =
-        sureness.stream()
-            .filter(line -> line.compareTo("0.90") >= 0 && line.contains("right"))
-            .count();
-    assertThat(right).isGreaterThanOrEqualTo((long) Math.ceil(0.95 * sure));
+    sureness.check();
   }
 
   private Snapshot open(Path file) throws Exception {

@@ -30,7 +30,8 @@ class NodeGrowthTest {
             + "|v8:closure (anonymous) (closureInModule.js:8)",
         "mapByObject|variable `occupied` at the top level of mapByObject.js|Occupancy",
         "timers|the timers of Node.js|Timeout of ring (timers.js:14)",
-        "promises|variable `waiting` at the top level of promises.js|v8:closure",
+        "promises|variable `waiting` at the top level of promises.js"
+            + "|v8:closure that settles a promise awaited by pilotComes (promises.js:14)",
         "memo|variable `answers` at the top level of memo.js|Object",
         "arrayInClosure|variable `entries` in a scope of arrayInClosure.js near line 12|Entry",
         "asyncChain|variable `current` at the top level of asyncChain.js|Object",

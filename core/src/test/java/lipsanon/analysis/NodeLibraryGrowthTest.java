@@ -9,12 +9,15 @@ import java.util.Set;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Live Node.js programs that misuse real packages. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class NodeLibraryGrowthTest {
   private static final int TIMES = 5;
   private static final int ROUNDS = 3;
@@ -25,6 +28,9 @@ class NodeLibraryGrowthTest {
   private static final Set<String> CANNOT_RELEASE = Set.of("store", "watch", "pool");
 
   @TempDir Path folder;
+
+  /** How sure each finding was, and whether it was right. */
+  private final Sureness sureness = new Sureness();
 
   @ParameterizedTest
   @CsvSource(
@@ -47,6 +53,7 @@ class NodeLibraryGrowthTest {
       GrowthAnswer answer = grow(yard);
       assertThat(answer.findings()).as(answer.toString()).isNotEmpty();
       Finding first = answer.findings().get(0);
+      sureness.add(program, first, first.heldBy().equals(holder));
       assertThat(first.heldBy()).as(answer.toString()).isEqualTo(holder);
       assertThat(first.what()).as(answer.toString()).contains(what);
       assertThat(first.freedShare()).isGreaterThan(0.9);
@@ -67,8 +74,15 @@ class NodeLibraryGrowthTest {
   void findsNothingInHealthyPrograms(String program) throws Exception {
     try (NodeYard yard = NodeYard.withPackages(program)) {
       GrowthAnswer answer = grow(yard);
+      answer.findings().forEach(finding -> sureness.add(program, finding, false));
       assertThat(answer.findings()).as(answer.toString()).isEmpty();
     }
+  }
+
+  /** Of what is said to be sure nearly all must be right. */
+  @AfterAll
+  void suretyMeansSomething() {
+    sureness.check();
   }
 
   private long count(Path file, String type) throws Exception {
