@@ -46,6 +46,7 @@ public record DiffAnswer(
    * @param direction {@code held by} or {@code refers to}
    * @param via the field, or {@code []} for elements of arrays
    * @param otherType the type at the other end
+   * @param sample whether there were too many to look at all: the counts are those of the first
    */
   public record ReferenceChange(
       String type,
@@ -54,7 +55,8 @@ public record DiffAnswer(
       String otherType,
       long countBefore,
       long countAfter,
-      long difference) {}
+      long difference,
+      boolean sample) {}
 
   /**
    * A type in both.

@@ -12,6 +12,9 @@ import lipsanon.index.TypeInfo;
 
 /** What changed between two snapshots. */
 public final class DiffQuestion {
+  /** References of a type that are counted in each snapshot: about a second of work. */
+  public static final int REFERENCES = 300_000;
+
   private static final int MOST_KEEPERS = 8;
   private static final int DETAILED_TYPES = 3;
   private static final int ROWS_A_TYPE = 4;

@@ -12,19 +12,13 @@ import lipsanon.index.Via;
 
 /** How the objects of a type are held, and what they refer to, in two snapshots. */
 final class ReferenceChanges {
-  /** Objects of a type that are looked at in each snapshot. */
-  private static final int MOST = 50_000;
-
-  private static final int MOST_REFERRING = 200;
-
   private ReferenceChanges() {}
 
   /** Rows for one type, the largest changes first. */
   static List<DiffAnswer.ReferenceChange> of(
       Snapshot before, Snapshot after, String type, int limit) throws IOException {
     Map<String, long[]> counts = new TreeMap<>();
-    count(before, type, counts, 0);
-    count(after, type, counts, 1);
+    boolean all = count(before, type, counts, 0) & count(after, type, counts, 1);
     List<DiffAnswer.ReferenceChange> changes = new ArrayList<>();
     counts.forEach(
         (key, sums) -> {
@@ -32,7 +26,7 @@ final class ReferenceChanges {
             String[] parts = key.split("\n", 3);
             changes.add(
                 new DiffAnswer.ReferenceChange(
-                    type, parts[0], parts[1], parts[2], sums[0], sums[1], sums[1] - sums[0]));
+                    type, parts[0], parts[1], parts[2], sums[0], sums[1], sums[1] - sums[0], !all));
           }
         });
     changes.sort(
@@ -41,7 +35,8 @@ final class ReferenceChanges {
     return List.copyOf(changes.subList(0, Math.min(limit, changes.size())));
   }
 
-  private static void count(Snapshot snapshot, String type, Map<String, long[]> counts, int slot)
+  /** Counts the references of a type's objects; whether these were all. */
+  private static boolean count(Snapshot snapshot, String type, Map<String, long[]> counts, int slot)
       throws IOException {
     List<Integer> types = new ArrayList<>();
     for (int t = 0; t < snapshot.types().size(); t++) {
@@ -50,11 +45,15 @@ final class ReferenceChanges {
       }
     }
     IntList nodes = Selections.objects(snapshot, types);
-    for (int i = 0; i < Math.min(MOST, nodes.size()); i++) {
+    int[] left = {DiffQuestion.REFERENCES};
+    for (int i = 0; i < nodes.size(); i++) {
       int node = nodes.get(i);
       IntList referring = snapshot.inbound(node);
-      for (int k = 0; k < Math.min(MOST_REFERRING, referring.size()); k++) {
+      for (int k = 0; k < referring.size() && left[0] > 0; k++, left[0]--) {
         incoming(snapshot, referring.get(k), node, counts, slot);
+      }
+      if (left[0] <= 0) {
+        return false;
       }
       snapshot
           .objects()
@@ -68,9 +67,11 @@ final class ReferenceChanges {
                           + "\n"
                           + snapshot.typeName(reference.target());
                   counts.computeIfAbsent(key, k -> new long[2])[slot]++;
+                  left[0]--;
                 }
               });
     }
+    return true;
   }
 
   private static void incoming(

@@ -3,7 +3,9 @@ package lipsanon.cli.command;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import lipsanon.analysis.DiffAnswer;
 import lipsanon.analysis.DiffQuestion;
 import lipsanon.cli.Context;
@@ -183,6 +185,17 @@ final class DiffCommand extends SnapshotCommand {
         : "… → " + String.join(" → ", Arrays.copyOfRange(steps, steps.length - TAIL, steps.length));
   }
 
+  /** Types of which not all references were counted, each once. */
+  private static Set<String> sampled(DiffAnswer answer) {
+    Set<String> types = new LinkedHashSet<>();
+    for (DiffAnswer.ReferenceChange row : answer.references()) {
+      if (row.sample()) {
+        types.add(row.type());
+      }
+    }
+    return types;
+  }
+
   private void references(View view, DiffAnswer answer) {
     if (answer.references().isEmpty()) {
       return;
@@ -206,6 +219,14 @@ final class DiffCommand extends SnapshotCommand {
           row.countAfter());
     }
     view.table(table);
+    for (String type : sampled(answer)) {
+      view.line(
+          "Of "
+              + type
+              + " only the first "
+              + Format.count(DiffQuestion.REFERENCES)
+              + " references of each snapshot are counted.");
+    }
   }
 
   static Table.Cell difference(Format format, long bytes) {
