@@ -221,4 +221,28 @@ class SyntheticSeriesTest {
       assertThat(back.types()).hasSameSizeAs(answer.types());
     }
   }
+
+  @Test
+  void referencesAreCountedWholeOrSaidToBeASample() throws Exception {
+    Snapshot before = snapshot(1, 60_000);
+    Snapshot after = snapshot(1, 160_000);
+    DiffAnswer.ReferenceChange held = heldRopes(before, after);
+    assertThat(held.countBefore()).isEqualTo(60_000);
+    assertThat(held.countAfter()).isEqualTo(160_000);
+    assertThat(held.sample()).isFalse();
+    DiffAnswer.ReferenceChange many =
+        heldRopes(before, snapshot(1, DiffQuestion.REFERENCES + 1_000));
+    assertThat(many.countAfter()).isEqualTo(DiffQuestion.REFERENCES);
+    assertThat(many.sample()).isTrue();
+  }
+
+  private static DiffAnswer.ReferenceChange heldRopes(Snapshot before, Snapshot after)
+      throws Exception {
+    return DiffQuestion.ask(before, after, TypeFilter.ALL, DiffQuestion.Sort.COUNT, 10)
+        .references()
+        .stream()
+        .filter(row -> row.type().equals("harbour.Rope") && row.direction().equals("held by"))
+        .findFirst()
+        .orElseThrow();
+  }
 }
