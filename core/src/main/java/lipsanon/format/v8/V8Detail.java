@@ -23,7 +23,6 @@ public final class V8Detail implements ObjectReader {
   /** Member that {@code lipsanon capture} adds. */
   private static final String SESSION = "lipsanon_session";
 
-  private static final int DETACHED = 2;
   private static final int MOST_HOPS = 4;
   private static final int MOST_PARTS = 1000;
   private static final int LEAST_EDGE_BYTES = 7;
@@ -271,7 +270,7 @@ public final class V8Detail implements ObjectReader {
     boolean tagged = type.startsWith("<") && name.length() > type.length();
     String plain =
         name.equals(type) ? "" : tagged ? name.substring(type.length(), name.length() - 1) : name;
-    boolean detached = rows.value(node, "detachedness") == DETACHED;
+    boolean detached = detachedness(node) == DetachedTrees.DETACHED;
     return detached ? (plain.isEmpty() ? "detached" : plain + ", detached") : plain;
   }
 
@@ -402,20 +401,12 @@ public final class V8Detail implements ObjectReader {
 
   @Override
   public IntList detached() throws IOException {
-    boolean[] elements = new boolean[snapshot.types().size()];
-    boolean any = false;
-    for (int t = 0; t < elements.length; t++) {
-      String name = snapshot.types().get(t).name();
-      elements[t] = name.startsWith("<") || name.equals("HTMLDocument");
-      any |= elements[t];
-    }
-    IntList found = new IntList();
-    for (int n = 0; any && n < snapshot.objectCount(); n++) {
-      if (elements[snapshot.type(n)] && rows.value(n, "detachedness") == DETACHED) {
-        found.add(n);
-      }
-    }
-    return found;
+    return new DetachedTrees(snapshot, this).find();
+  }
+
+  /** What V8 says of an element: 0 unknown, 1 in a page, 2 taken out of it. */
+  int detachedness(int node) throws IOException {
+    return (int) rows.value(node, "detachedness");
   }
 
   @Override

@@ -36,6 +36,7 @@ public final class V8Builder {
   private final Map<String, Integer> numbers = new HashMap<>();
   private final List<Node> nodes = new ArrayList<>();
   private final List<long[]> locations = new ArrayList<>();
+  private final Map<Integer, Long> states = new HashMap<>();
 
   private record Edge(String type, Object name, int target) {}
 
@@ -62,6 +63,12 @@ public final class V8Builder {
   /** Adds an edge; its name is a text or a number. */
   public V8Builder edge(int from, String type, Object name, int to) {
     nodes.get(from).edges().add(new Edge(type, name, to));
+    return this;
+  }
+
+  /** What is said of an element: 0 unknown, 1 in a page, 2 taken out of it. */
+  V8Builder detachedness(int node, long state) {
+    states.put(node, state);
     return this;
   }
 
@@ -92,14 +99,22 @@ public final class V8Builder {
     StringBuilder rows = new StringBuilder();
     StringBuilder edges = new StringBuilder();
     int edgeCount = 0;
-    for (Node node : nodes) {
+    for (int n = 0; n < nodes.size(); n++) {
+      Node node = nodes.get(n);
       Map<String, Long> values =
           Map.of(
-              "type", (long) NODE_TYPES.indexOf(node.type()),
-              "name", (long) string(node.name()),
-              "id", node.id(),
-              "self_size", node.size(),
-              "edge_count", (long) node.edges().size());
+              "type",
+              (long) NODE_TYPES.indexOf(node.type()),
+              "name",
+              (long) string(node.name()),
+              "id",
+              node.id(),
+              "self_size",
+              node.size(),
+              "edge_count",
+              (long) node.edges().size(),
+              "detachedness",
+              states.getOrDefault(n, 0L));
       row(rows, nodeFields, values);
       for (Edge edge : node.edges()) {
         edgeCount++;
