@@ -49,25 +49,16 @@ public record GrowthAnswer(
 
   /** The same with who adds to the collection that grows. */
   public GrowthAnswer withAdders(List<Adder> found) {
-    return new GrowthAnswer(
-        snapshots,
-        actions,
-        actionsBetween,
-        verdict,
-        sentence,
-        heapBytes,
-        findings,
-        setAside,
-        collections,
-        detached,
-        listeners,
-        counters,
-        ownCode,
-        found);
+    return with(listeners, counters, found);
   }
 
   /** The same with what was seen of a live page. */
   public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
+    return with(pageListeners, pageCounters, adders);
+  }
+
+  private GrowthAnswer with(
+      List<Series> otherListeners, List<Series> otherCounters, List<Adder> otherAdders) {
     return new GrowthAnswer(
         snapshots,
         actions,
@@ -79,10 +70,10 @@ public record GrowthAnswer(
         setAside,
         collections,
         detached,
-        pageListeners,
-        pageCounters,
+        otherListeners,
+        otherCounters,
         ownCode,
-        adders);
+        otherAdders);
   }
 
   /**

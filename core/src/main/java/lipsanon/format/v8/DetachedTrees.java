@@ -3,6 +3,7 @@ package lipsanon.format.v8;
 import java.io.IOException;
 import java.util.BitSet;
 import lipsanon.array.IntList;
+import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 
 /**
@@ -17,22 +18,26 @@ final class DetachedTrees {
   private final Snapshot snapshot;
   private final V8Detail detail;
   private final boolean[] elements;
+  private final boolean any;
 
   DetachedTrees(Snapshot snapshot, V8Detail detail) {
     this.snapshot = snapshot;
     this.detail = detail;
     this.elements = new boolean[snapshot.types().size()];
+    boolean found = false;
     for (int t = 0; t < elements.length; t++) {
       String name = snapshot.types().get(t).name();
       elements[t] = name.startsWith("<") || name.equals("HTMLDocument");
+      found |= elements[t];
     }
+    this.any = found;
   }
 
   IntList find() throws IOException {
     BitSet unknown = new BitSet();
     IntList attached = new IntList();
     IntList detached = new IntList();
-    for (int n = 0; n < snapshot.objectCount(); n++) {
+    for (int n = 0; any && n < snapshot.objectCount(); n++) {
       if (elements[snapshot.type(n)]) {
         int state = detail.detachedness(n);
         if (state == DETACHED) {
@@ -57,7 +62,8 @@ final class DetachedTrees {
       detail.references(
           found.get(i),
           reference -> {
-            if (unknown.get(reference.target())) {
+            boolean strong = reference.kind() == Reference.Kind.STRONG;
+            if (strong && unknown.get(reference.target())) {
               unknown.clear(reference.target());
               found.add(reference.target());
             }
