@@ -115,11 +115,6 @@ public final class IndexStore {
   }
 
   /** Forgets an index that turned out to be damaged: it is built anew when it is opened next. */
-  public void forget() throws IOException {
-    forget(folder);
-  }
-
-  /** The same for the index in a folder. */
   public static void forget(Path folder) throws IOException {
     if (TrustedFolder.distrust(folder).isEmpty()) {
       Files.deleteIfExists(folder.resolve(Meta.NAME));

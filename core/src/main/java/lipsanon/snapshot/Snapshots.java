@@ -204,11 +204,6 @@ public final class Snapshots {
     return file.toAbsolutePath().resolveSibling(file.getFileName() + ".lipsanon");
   }
 
-  /** Forgets the index of a snapshot, which turned out to be damaged. */
-  public static void forgetIndex(Path file, Options options) throws IOException {
-    store(file, options).forget();
-  }
-
   private static String hash(Path path) {
     try {
       byte[] digest =

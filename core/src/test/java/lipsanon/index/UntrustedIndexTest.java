@@ -141,7 +141,7 @@ class UntrustedIndexTest {
       String now = everything();
       if (now == null) {
         noticed++;
-        Snapshots.forgetIndex(file, options());
+        IndexStore.forget(index);
         now = everything();
       }
       assertThat(now).as("%s at %d", one, at).isEqualTo(sound);
