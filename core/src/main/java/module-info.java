@@ -7,7 +7,12 @@ module lipsanon.core {
   exports lipsanon.graph;
   exports lipsanon.index;
   exports lipsanon.snapshot;
-  exports lipsanon.analysis;
+  exports lipsanon.label;
+  exports lipsanon.select;
+  exports lipsanon.origin;
+  exports lipsanon.holder;
+  exports lipsanon.question;
+  exports lipsanon.change;
   exports lipsanon.format.hprof;
   exports lipsanon.format.v8;
 }

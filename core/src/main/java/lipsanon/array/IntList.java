@@ -1,6 +1,7 @@
 package lipsanon.array;
 
 import java.util.Arrays;
+import java.util.BitSet;
 
 /** A growing row of ints on the heap. Not safe for use by several threads. */
 public final class IntList {
@@ -15,6 +16,15 @@ public final class IntList {
   /** Empty, with room for so many. */
   public IntList(int capacity) {
     values = new int[Math.max(4, capacity)];
+  }
+
+  /** The numbers of a set, ascending. */
+  public static IntList of(BitSet set) {
+    IntList list = new IntList(set.cardinality());
+    for (int n = set.nextSetBit(0); n >= 0; n = set.nextSetBit(n + 1)) {
+      list.add(n);
+    }
+    return list;
   }
 
   /** Appends. */

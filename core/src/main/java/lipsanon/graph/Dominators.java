@@ -1,5 +1,6 @@
 package lipsanon.graph;
 
+import java.util.BitSet;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntPairList;
 import lipsanon.array.LongArray;
@@ -24,11 +25,16 @@ public final class Dominators {
   private final Space space;
   private final DepthFirst order;
   private final IntArray idom;
+  private final InnerJoins joins;
 
-  private Dominators(Space space, DepthFirst order, IntArray idom) {
+  /** Leaves that several inner nodes refer to. */
+  private final BitSet sharedLeaves = new BitSet();
+
+  private Dominators(Space space, DepthFirst order, IntArray idom, InnerJoins joins) {
     this.space = space;
     this.order = order;
     this.idom = idom;
+    this.joins = joins;
   }
 
   /**
@@ -38,8 +44,9 @@ public final class Dominators {
   public static Dominators compute(ObjectGraph graph, Space space, Progress progress) {
     DepthFirst order = DepthFirst.compute(graph, space, progress);
     progress.phase("computing dominators", order.count);
-    IntArray idom = new SemiNca(order, space, progress).compute();
-    Dominators result = new Dominators(space, order, idom);
+    SemiNca search = new SemiNca(order, space, progress);
+    IntArray idom = search.compute();
+    Dominators result = new Dominators(space, order, idom, search.joins());
     result.settleLeaves();
     return result;
   }
@@ -57,13 +64,32 @@ public final class Dominators {
   }
 
   /** By node: the number if positive, 0 if not retained, for a leaf ~(number of its dominator). */
-  IntArray numbers() {
+  public IntArray numbers() {
     return order.number;
   }
 
   /** By number: the node. */
   IntArray nodes() {
     return order.node;
+  }
+
+  /** The joins among the inner nodes; {@link JointTypes} takes them. */
+  InnerJoins innerJoins() {
+    return joins;
+  }
+
+  /** Inner nodes that their immediate dominators do not refer to: see {@link JointTypes}. */
+  public BitSet innerJoinNodes() {
+    BitSet found = new BitSet();
+    for (int i = 0; i < joins.numbers.size(); i++) {
+      found.set(order.node.get(joins.numbers.get(i)));
+    }
+    return found;
+  }
+
+  /** Leaves that several inner nodes refer to: of leaves, only these can be joins. */
+  public BitSet sharedLeaves() {
+    return sharedLeaves;
   }
 
   /** The number of a node's immediate dominator, 0 for the super-root and what is not retained. */
@@ -136,6 +162,7 @@ public final class Dominators {
     NearestAncestor ancestor = new NearestAncestor(idom, order.count, space);
     for (int i = 0; i < edges.size(); i++) {
       int leaf = edges.first(i);
+      sharedLeaves.set(leaf);
       int holder = ~order.number.get(leaf);
       if (holder != 0) {
         order.number.set(leaf, ~ancestor.common(holder, edges.second(i)));

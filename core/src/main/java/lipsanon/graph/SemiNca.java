@@ -30,6 +30,7 @@ final class SemiNca {
   private final Space space;
   private final Progress progress;
   private int[] stack = new int[1024];
+  private InnerJoins joins;
 
   SemiNca(DepthFirst order, Space space, Progress progress) {
     this.count = order.count;
@@ -84,15 +85,53 @@ final class SemiNca {
     for (int v = 0; v <= count; v++) {
       above.set(v, parent.get(v));
     }
+    IntArray ends = space.ints(count + 2);
+    Steps.up(
+        0,
+        count + 2,
+        (from, to) -> {
+          for (int v = from; v < to; v++) {
+            ends.set(v, start.get(v));
+          }
+        });
     Steps.down(1, count + 1, this::semidominators);
     final IntArray idom = above;
     idom.set(0, 0);
     Steps.up(1, count + 1, this::dominators);
+    joins = new InnerJoins(sources);
+    Steps.up(1, count + 1, (from, to) -> joins(from, to, ends));
     space.release(parent);
     space.release(label);
     space.release(start);
-    space.release(sources);
+    space.release(ends);
     return idom;
+  }
+
+  /** The joins, once {@link #compute} is done; their sources are to be released by the caller. */
+  InnerJoins joins() {
+    return joins;
+  }
+
+  private void joins(int first, int end, IntArray ends) {
+    final IntArray idom = above;
+    for (int v = first; v < end; v++) {
+      int dominator = idom.get(v);
+      int tree = parent.get(v);
+      if (dominator == tree) {
+        continue;
+      }
+      int to = ends.get(v);
+      boolean direct = false;
+      for (int i = ends.get(v - 1); i < to && !direct; i++) {
+        direct = sources.get(i) == dominator;
+      }
+      if (!direct) {
+        joins.numbers.add(v);
+        joins.parents.add(tree);
+        joins.from.add(ends.get(v - 1));
+        joins.to.add(to);
+      }
+    }
   }
 
   private void semidominators(int first, int end) {

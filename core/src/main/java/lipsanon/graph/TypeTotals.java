@@ -1,13 +1,16 @@
 package lipsanon.graph;
 
+import java.util.BitSet;
+import java.util.function.IntPredicate;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
 import lipsanon.array.Steps;
 
 /**
- * Counts and sizes by type. The retained figure of a type is the sum over those of its objects that
- * no other object of the type dominates: a lower bound of what the type retains as a set.
+ * Counts and sizes by type. The retained figure of a type is the sum over the objects that it
+ * holds, alone or jointly, and that nothing else below it does already: what the type retains as a
+ * set.
  *
  * <p>Which objects those are follows from a preorder of the dominator tree, in which whatever a
  * node dominates stands in one run behind it: an object is nested in its type if the last outermost
@@ -32,17 +35,18 @@ public final class TypeTotals {
    *
    * @param shallow by node, unsigned, in any unit; the sums are in the same unit
    * @param innerRetained from {@link Dominators}
+   * @param joint what types hold jointly; without, in tests, retained figures are lower bounds
    */
   public static TypeTotals compute(
       ObjectGraph graph,
       Dominators dominators,
       IntArray shallow,
       LongArray innerRetained,
-      int types,
+      JointTypes joint,
       Space space) {
-    TypeTotals totals = new TypeTotals(types);
+    TypeTotals totals = new TypeTotals(graph.classNode.length);
     boolean[] hasInner = totals.simpleSums(graph, dominators, shallow);
-    totals.nested(graph, dominators, shallow, innerRetained, hasInner, space);
+    totals.nested(graph, dominators, shallow, innerRetained, hasInner, joint, space);
     return totals;
   }
 
@@ -61,9 +65,26 @@ public final class TypeTotals {
     return shallow[type];
   }
 
-  /** Lower bound of what the objects of a type retain together. */
-  public long retainedAtLeast(int type) {
+  /** What the objects of a type retain together. */
+  public long retained(int type) {
     return retained[type];
+  }
+
+  /** Finds the figures of some types by another search: their chains were too long to follow. */
+  public void resolve(BitSet unresolved, ObjectGraph graph, IntArray depth, IntArray shallowUnits) {
+    int from = unresolved.nextSetBit(0);
+    while (from >= 0) {
+      int[] some = unresolved.stream().filter(skipTo(from)).limit(Long.SIZE).toArray();
+      long[] sums = TypeSearch.retained(graph, depth, shallowUnits, some);
+      for (int i = 0; i < some.length; i++) {
+        retained[some[i]] = sums[i];
+      }
+      from = unresolved.nextSetBit(some[some.length - 1] + 1);
+    }
+  }
+
+  private static IntPredicate skipTo(int from) {
+    return type -> type >= from;
   }
 
   private boolean[] simpleSums(ObjectGraph graph, Dominators dominators, IntArray shallow) {
@@ -94,6 +115,7 @@ public final class TypeTotals {
       IntArray shallow,
       LongArray innerRetained,
       boolean[] hasInner,
+      JointTypes joint,
       Space space) {
     int inner = dominators.innerCount();
     IntArray idom = dominators.innerDominators();
@@ -128,6 +150,9 @@ public final class TypeTotals {
     LeafGroups leaves = LeafGroups.of(graph, numbers, hasInner, inner, space, shallow, retained);
     int[] reach = new int[count.length];
     IntArray nodes = dominators.nodes();
+    if (joint != null) {
+      addJointLeaves(joint, 0, 0, reach, graph, shallow);
+    }
     Steps.up(
         0,
         inner,
@@ -139,6 +164,14 @@ public final class TypeTotals {
               reach[t] = place + size.get(i);
               retained[t] += innerRetained.get(i);
             }
+            if (joint != null) {
+              for (int type : joint.ofInner(i)) {
+                if (place >= reach[type]) {
+                  reach[type] = place + size.get(i);
+                  retained[type] += innerRetained.get(i);
+                }
+              }
+            }
             int end = leaves.end(i);
             for (int k = leaves.begin(i); k < end; k++) {
               int leaf = leaves.node(k);
@@ -147,6 +180,20 @@ public final class TypeTotals {
                 retained[leafType] += Integer.toUnsignedLong(shallow.get(leaf));
               }
             }
+            if (joint != null) {
+              addJointLeaves(joint, i, place, reach, graph, shallow);
+            }
+          }
+        });
+  }
+
+  private void addJointLeaves(
+      JointTypes joint, int number, int place, int[] reach, ObjectGraph graph, IntArray shallow) {
+    joint.leaves(
+        number,
+        (leaf, type) -> {
+          if (place >= reach[type] && graph.type.get(leaf) != type) {
+            retained[type] += Integer.toUnsignedLong(shallow.get(leaf));
           }
         });
   }

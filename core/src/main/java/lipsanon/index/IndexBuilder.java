@@ -6,15 +6,18 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
+import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
 import lipsanon.array.Steps;
 import lipsanon.graph.Dominators;
 import lipsanon.graph.Inbound;
+import lipsanon.graph.JointTypes;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.Reachability;
 import lipsanon.graph.Strength;
@@ -30,6 +33,12 @@ final class IndexBuilder {
   /** So many values are handed over at once. */
   private static final int CHUNK = 1 << 13;
 
+  /** From so many children on it is worth noting what they are. */
+  private static final long MANY_CHILDREN = 20_000;
+
+  /** Of these so many are kept one by one. */
+  private static final int CHILDREN_KEPT = 100;
+
   private final SnapshotContent content;
   private final ObjectGraph original;
   private final Space space;
@@ -38,6 +47,7 @@ final class IndexBuilder {
   private final long build = new SplittableRandom().nextLong() >>> 1;
   private long references;
   private final PileCounter piles = new PileCounter();
+  private List<Brood> broods = List.of();
 
   private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
     this.content = content;
@@ -88,19 +98,20 @@ final class IndexBuilder {
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
+          JointTypes joint = Joins.write(graph, dominators, space, folder, build);
+          totals[0] = TypeTotals.compute(graph, dominators, shallow, innerRetained, joint, space);
+          totals[0].resolve(joint.unresolved(), graph, reached.depth(), shallow);
+          return null;
+        });
+    works.add(
+        () -> {
           writeDominators(graph.count, dominators, innerRetained);
+          broods = broods(graph.count, dominators, innerRetained);
           return null;
         });
     works.add(
         () -> {
           writeRetained(graph.count, dominators, innerRetained, shallow);
-          return null;
-        });
-    works.add(
-        () -> {
-          totals[0] =
-              TypeTotals.compute(
-                  graph, dominators, shallow, innerRetained, content.types().size(), space);
           return null;
         });
     Workers.all(works);
@@ -332,6 +343,43 @@ final class IndexBuilder {
     }
   }
 
+  /** The children of objects that have very many. */
+  private List<Brood> broods(int count, Dominators dominators, LongArray innerRetained) {
+    Set<Integer> holders = piles.holders(MANY_CHILDREN);
+    if (holders.isEmpty()) {
+      return List.of();
+    }
+    ChildSums[] sums = new ChildSums[holders.size()];
+    LongIntMap slots = new LongIntMap();
+    BitSet wanted = new BitSet();
+    for (int holder : holders) {
+      wanted.set(holder);
+      sums[slots.size()] = new ChildSums(holder, content.types().size(), CHILDREN_KEPT);
+      slots.put(holder, slots.size());
+    }
+    IntArray shallow = content.shallow();
+    Steps.up(
+        0,
+        count,
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            int above = dominators.dominator(n);
+            if (above >= 0 && wanted.get(above)) {
+              sums[slots.get(above)].add(
+                  n,
+                  original.type.get(n),
+                  Integer.toUnsignedLong(shallow.get(n)),
+                  dominators.retained(n, innerRetained, shallow));
+            }
+          }
+        });
+    List<Brood> broods = new ArrayList<>();
+    for (ChildSums children : sums) {
+      broods.add(children.brood(content.unitBytes()));
+    }
+    return broods;
+  }
+
   private static void dominatorsOf(int from, int size, Dominators dominators, int[] above) {
     for (int i = 0; i < size; i++) {
       above[i] = dominators.dominator(from + i);
@@ -391,7 +439,7 @@ final class IndexBuilder {
               byType.count(t),
               byType.unretained(t),
               byType.shallow(t) * unit,
-              byType.retainedAtLeast(t) * unit));
+              byType.retained(t) * unit));
     }
     Totals totals =
         new Totals(
@@ -419,6 +467,7 @@ final class IndexBuilder {
         counts,
         roots,
         piles.largest(content.unitBytes()),
+        broods,
         deepest(reached),
         content.detail(),
         content.idStyle(),

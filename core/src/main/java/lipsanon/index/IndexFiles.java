@@ -35,7 +35,13 @@ enum IndexFiles {
   /** Where the list of referring objects ends in INBOUND. */
   INBOUND_END,
   /** Lists of referring objects. */
-  INBOUND;
+  INBOUND,
+  /** The joins, ascending: see {@link Joins}; a column of its own length. */
+  JOIN,
+  /** Where the list of the objects that keep a join ends in JOIN_FROM; by number of the join. */
+  JOIN_END,
+  /** Lists of the objects that keep joins, those that have it as their class left out. */
+  JOIN_FROM;
 
   String file(long build) {
     return file(name().toLowerCase(Locale.ROOT).replace('_', '-'), build);

@@ -2,6 +2,7 @@ package lipsanon.index;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.Arrays;
 import lipsanon.array.IntList;
 
 /**
@@ -50,6 +51,70 @@ public final class ListColumn {
   /** Whether an object's list is empty. */
   public boolean isEmpty(int node) {
     return (node == 0 ? 0 : ends.get(node - 1)) == ends.get(node);
+  }
+
+  /** Reads lists one after the other. */
+  public Cursor cursor() {
+    return new Cursor();
+  }
+
+  /** A place in the column. One thread. */
+  public final class Cursor {
+    private final long[] block = new long[ColumnFormat.BLOCK];
+    private long blockNumber = -1;
+    private int node;
+    private long at;
+    private boolean moved;
+    private int[] list = new int[64];
+
+    private Cursor() {}
+
+    /** Goes to an object. */
+    public void moveTo(int to) {
+      node = to;
+      // one list only, mostly: a whole block of ends would be too much
+      at = to == 0 ? 0 : ends.get(to - 1);
+      moved = true;
+    }
+
+    private long end(int of) {
+      long wanted = of >>> ColumnFormat.BLOCK_SHIFT;
+      if (wanted != blockNumber) {
+        ends.block(wanted, block);
+        blockNumber = wanted;
+      }
+      return block[of & ColumnFormat.BLOCK - 1];
+    }
+
+    /** Reads the list of the object, and goes on to the next one; the size of the list. */
+    public int next() {
+      long end = moved ? ends.get(node) : end(node);
+      moved = false;
+      long previous = node;
+      int size = 0;
+      while (at < end) {
+        long value = 0;
+        int shift = 0;
+        int b;
+        do {
+          b = bytes.byteAt(ColumnFormat.HEADER_BYTES + at++);
+          value |= (long) (b & 0x7f) << shift;
+          shift += 7;
+        } while (b < 0 && at < end);
+        previous += size == 0 ? value >>> 1 ^ -(value & 1) : value;
+        if (size == list.length) {
+          list = Arrays.copyOf(list, size + size / 2);
+        }
+        list[size++] = (int) previous;
+      }
+      node++;
+      return size;
+    }
+
+    /** The list read last, from the beginning of the array; good until the next one is read. */
+    public int[] list() {
+      return list;
+    }
   }
 
   void check() throws BrokenIndexException {

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
+import java.nio.LongBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
@@ -15,6 +16,10 @@ final class MappedColumn {
 
   private final Path path;
   private final ByteBuffer[] pieces;
+
+  /** The same as longs. */
+  private final LongBuffer[] words;
+
   private final int shift;
   private final int mask;
   private final long size;
@@ -30,6 +35,10 @@ final class MappedColumn {
       throws BrokenIndexException {
     this.path = path;
     this.pieces = pieces;
+    this.words = new LongBuffer[pieces.length];
+    for (int i = 0; i < pieces.length; i++) {
+      words[i] = pieces[i].asLongBuffer();
+    }
     this.shift = shift;
     this.mask = (1 << shift) - 1;
     this.size = size;
@@ -110,6 +119,26 @@ final class MappedColumn {
       verify((int) (position >>> ColumnFormat.PIECE_SHIFT));
     }
     return pieces[(int) (position >>> shift)].getLong((int) position & mask);
+  }
+
+  /** So many longs from a position on that is a multiple of 8. */
+  void longs(long position, long[] target, int count) {
+    int first = (int) (position >>> ColumnFormat.PIECE_SHIFT);
+    int last = (int) (position + 8L * count - 1 >>> ColumnFormat.PIECE_SHIFT);
+    for (int piece = first; piece <= last; piece++) {
+      if (!verified[piece]) {
+        verify(piece);
+      }
+    }
+    int offset = (int) position & mask;
+    LongBuffer longs = words[(int) (position >>> shift)];
+    if ((offset >>> 3) + count <= longs.limit()) {
+      longs.get(offset >>> 3, target, 0, count);
+      return;
+    }
+    for (int i = 0; i < count; i++) {
+      target[i] = rawLong(position + 8L * i);
+    }
   }
 
   private long rawLong(long position) {

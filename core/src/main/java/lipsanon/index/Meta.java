@@ -25,13 +25,16 @@ import java.util.zip.CRC32C;
  *
  * <pre>
  * Meta --> magic u64, version u32, build u64, Identity, format text, Totals, unit u32, Facts,
- *          count u32 Type*, count u32 Root*, count u32 Pile*, deepest i32,
+ *          count u32 Type*, count u32 Root*, count u32 Pile*, count u32 Brood*, deepest i32,
  *          count u32 byte* (detail), id-style u8, count u32 Extra*, crc u32
- * Type --> name text, loader text, class-node i32, flags u8 (a bit a trait),
+ * Type --> name text, loader text, class-node i32, flags u16 (a bit a trait),
  *          count i64, unretained i64, shallow i64, retained i64 (all sizes in bytes)
  * Root --> node i32, kind u32 (index into the list of kinds before the roots), detail text,
  *          thread i32
  * Pile --> holder i32, type i32, count i64, bytes i64, example i32
+ * Brood --> holder i32, count i64, bytes i64,
+ *          count u32 (type i32, count i64, shallow i64, retained i64, example i32)*,
+ *          count u32 node i32*
  * Extra --> name text, count i64
  * text --> length u32, UTF-8 bytes
  * </pre>
@@ -50,6 +53,7 @@ record Meta(
     List<TypeCounts> counts,
     List<RootInfo> roots,
     List<Pile> piles,
+    List<Brood> broods,
     int deepest,
     byte[] detail,
     IdStyle idStyle,
@@ -65,7 +69,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 8;
+  static final int VERSION = 10;
 
   static final String NAME = "meta";
 
@@ -98,11 +102,11 @@ record Meta(
       text(out, type.name());
       text(out, type.loader());
       out.writeInt(type.classNode());
-      out.writeByte(flags(type));
+      out.writeShort(flags(type));
       out.writeLong(c.count());
       out.writeLong(c.unretained());
       out.writeLong(c.shallowBytes());
-      out.writeLong(c.retainedAtLeastBytes());
+      out.writeLong(c.retainedBytes());
     }
     List<String> kinds = roots.stream().map(RootInfo::kind).distinct().toList();
     Map<String, Integer> kindNumbers = new HashMap<>();
@@ -123,6 +127,7 @@ record Meta(
       out.writeLong(pile.bytes());
       out.writeInt(pile.example());
     }
+    writeBroods(out);
     out.writeInt(deepest);
     out.writeInt(detail.length);
     out.write(detail);
@@ -149,6 +154,48 @@ record Meta(
         folder.resolve(NAME),
         StandardCopyOption.ATOMIC_MOVE,
         StandardCopyOption.REPLACE_EXISTING);
+  }
+
+  private void writeBroods(DataOutputStream out) throws IOException {
+    out.writeInt(broods.size());
+    for (Brood brood : broods) {
+      out.writeInt(brood.holder());
+      out.writeLong(brood.count());
+      out.writeLong(brood.bytes());
+      out.writeInt(brood.types().size());
+      for (Brood.OfType row : brood.types()) {
+        out.writeInt(row.type());
+        out.writeLong(row.count());
+        out.writeLong(row.shallowBytes());
+        out.writeLong(row.retainedBytes());
+        out.writeInt(row.example());
+      }
+      out.writeInt(brood.largest().size());
+      for (int node : brood.largest()) {
+        out.writeInt(node);
+      }
+    }
+  }
+
+  private static List<Brood> readBroods(DataInputStream in) throws IOException {
+    List<Brood> broods = new ArrayList<>();
+    for (int left = in.readInt(); left > 0; left--) {
+      int holder = in.readInt();
+      long count = in.readLong();
+      long bytes = in.readLong();
+      List<Brood.OfType> types = new ArrayList<>();
+      for (int more = in.readInt(); more > 0; more--) {
+        types.add(
+            new Brood.OfType(
+                in.readInt(), in.readLong(), in.readLong(), in.readLong(), in.readInt()));
+      }
+      List<Integer> largest = new ArrayList<>();
+      for (int more = in.readInt(); more > 0; more--) {
+        largest.add(in.readInt());
+      }
+      broods.add(new Brood(holder, count, bytes, types, largest));
+    }
+    return broods;
   }
 
   private static int flags(TypeInfo type) {
@@ -243,7 +290,7 @@ record Meta(
       String name = text(in);
       String loader = text(in);
       int classNode = in.readInt();
-      int flags = in.readByte();
+      int flags = in.readUnsignedShort();
       types.add(new TypeInfo(name, loader, classNode, traits(flags)));
       counts.add(new TypeCounts(in.readLong(), in.readLong(), in.readLong(), in.readLong()));
     }
@@ -257,6 +304,7 @@ record Meta(
     for (int left = in.readInt(); left > 0; left--) {
       piles.add(new Pile(in.readInt(), in.readInt(), in.readLong(), in.readLong(), in.readInt()));
     }
+    List<Brood> broods = readBroods(in);
     int deepest = in.readInt();
     byte[] detail = in.readNBytes(in.readInt());
     IdStyle idStyle = IdStyle.values()[in.readByte()];
@@ -275,6 +323,7 @@ record Meta(
         counts,
         roots,
         piles,
+        broods,
         deepest,
         detail,
         idStyle,

@@ -94,23 +94,16 @@ public final class PackedColumn {
     return width >= Long.SIZE - 1 ? Long.MAX_VALUE : file.longAt(entry) + (1L << width) - 1;
   }
 
+  /** All words of the block are fetched at once: then the loop has neither checks nor branches. */
   private void unpack(long[] values, long least, int width, long word) {
     final long mask = width == Long.SIZE ? -1L : (1L << width) - 1;
-    long current = file.longAt(word);
-    int used = 0;
-    for (int i = 0; i < ColumnFormat.BLOCK; i++) {
-      long value = current >>> used;
-      used += width;
-      if (used > Long.SIZE) {
-        word += Long.BYTES;
-        current = file.longAt(word);
-        used -= Long.SIZE;
-        value |= current << (width - used);
-      } else if (used == Long.SIZE && i < ColumnFormat.BLOCK - 1) {
-        word += Long.BYTES;
-        current = file.longAt(word);
-        used = 0;
-      }
+    final long[] words = new long[width + 1];
+    file.longs(word, words, width);
+    for (int i = 0, bit = 0; i < ColumnFormat.BLOCK; i++, bit += width) {
+      final int at = bit >>> 6;
+      final int shift = bit & 63;
+      // a shift by 64 in two steps, so that it leaves nothing
+      final long value = words[at] >>> shift | words[at + 1] << 1 << (63 - shift);
       values[i] = least + (value & mask);
     }
   }

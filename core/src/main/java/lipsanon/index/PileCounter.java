@@ -3,7 +3,11 @@ package lipsanon.index;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 import lipsanon.array.LongIntMap;
 
 /** Counts the children of large objects by type, in the dominator tree. One thread. */
@@ -45,6 +49,22 @@ final class PileCounter {
     counts[slot]++;
     units[slot] += retainedUnits;
     examples[slot] = node;
+  }
+
+  /** The holders with at least so many children. */
+  Set<Integer> holders(long least) {
+    Map<Integer, Long> sums = new HashMap<>();
+    for (int i = 0; i < slots.size(); i++) {
+      sums.merge((int) (keys[i] >>> 32), counts[i], Long::sum);
+    }
+    Set<Integer> holders = new TreeSet<>();
+    sums.forEach(
+        (holder, count) -> {
+          if (count >= least) {
+            holders.add(holder);
+          }
+        });
+    return holders;
   }
 
   /** The piles that retain most. */

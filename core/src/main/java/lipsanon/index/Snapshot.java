@@ -21,6 +21,11 @@ import lipsanon.graph.Strength;
 public final class Snapshot implements Closeable {
   private static final Strength[] STRENGTHS = Strength.values();
 
+  private static final int SAMPLE_SHIFT = 10;
+
+  /** Made when it is first needed. Two threads may both make it, which harms nothing. */
+  private volatile long[] sample;
+
   private final Path file;
   private final Path folder;
   private final Meta meta;
@@ -36,6 +41,8 @@ public final class Snapshot implements Closeable {
   private final PackedColumn positions;
   private final PackedColumn top;
   private final ListColumn inbound;
+  private final PackedColumn joins;
+  private final ListColumn joinKeepers;
   private final Map<Integer, List<RootInfo>> rootsOfNode = new HashMap<>();
   private final Set<Integer> classNodes = new HashSet<>();
   private final ObjectReader objects;
@@ -62,6 +69,13 @@ public final class Snapshot implements Closeable {
         ListColumn.open(
             folder.resolve(IndexFiles.INBOUND_END.file(meta.build())),
             folder.resolve(IndexFiles.INBOUND.file(meta.build())),
+            meta.build());
+    this.joins =
+        PackedColumn.open(folder.resolve(IndexFiles.JOIN.file(meta.build())), meta.build());
+    this.joinKeepers =
+        ListColumn.open(
+            folder.resolve(IndexFiles.JOIN_END.file(meta.build())),
+            folder.resolve(IndexFiles.JOIN_FROM.file(meta.build())),
             meta.build());
     for (RootInfo root : meta.roots()) {
       rootsOfNode.computeIfAbsent(root.node(), key -> new ArrayList<>(1)).add(root);
@@ -103,6 +117,8 @@ public final class Snapshot implements Closeable {
       idOrder.check();
     }
     inbound.check();
+    joins.check();
+    joinKeepers.check();
   }
 
   /** The snapshot's file. */
@@ -153,6 +169,16 @@ public final class Snapshot implements Closeable {
   /** Very many objects of one type below one that retains much, the largest first. */
   public List<Pile> piles() {
     return meta.piles();
+  }
+
+  /** What is known of the children of an object that has very many; null of others. */
+  public Brood brood(int node) {
+    for (Brood brood : meta.broods()) {
+      if (brood.holder() == node) {
+        return brood;
+      }
+    }
+    return null;
   }
 
   /** A retained object of the greatest depth, or -1. */
@@ -236,8 +262,20 @@ public final class Snapshot implements Closeable {
 
   /** The object with an identifier of the runtime's, or -1. */
   public int nodeOf(long rawId) {
-    long low = 0;
-    long high = ids.count() - 1;
+    long[] some = sample();
+    int from = 0;
+    int to = some.length - 1;
+    // the last sampled identifier that is not greater: these lie close together in memory
+    while (from < to) {
+      int middle = from + to + 1 >>> 1;
+      if (Long.compareUnsigned(some[middle], rawId) <= 0) {
+        from = middle;
+      } else {
+        to = middle - 1;
+      }
+    }
+    long low = (long) from << SAMPLE_SHIFT;
+    long high = Math.min(ids.count(), low + (1 << SAMPLE_SHIFT)) - 1;
     while (low <= high) {
       long middle = low + high >>> 1;
       int node = idOrder == null ? (int) middle : idOrder.getInt(middle);
@@ -252,6 +290,28 @@ public final class Snapshot implements Closeable {
       }
     }
     return -1;
+  }
+
+  /** The same, for an object that probably lies right behind another: made together with it. */
+  public int nodeNear(long rawId, int node) {
+    if (idOrder == null && node + 1 < ids.count() && ids.get(node + 1) == rawId) {
+      return node + 1;
+    }
+    return nodeOf(rawId);
+  }
+
+  /** Every so-manieth identifier in order, so that few pages of the column are looked at. */
+  private long[] sample() {
+    long[] some = sample;
+    if (some == null) {
+      some = new long[(int) (ids.count() + (1 << SAMPLE_SHIFT) - 1 >>> SAMPLE_SHIFT)];
+      for (int i = 0; i < some.length; i++) {
+        long at = (long) i << SAMPLE_SHIFT;
+        some[i] = ids.get(idOrder == null ? at : idOrder.get(at));
+      }
+      sample = some;
+    }
+    return some;
   }
 
   /** The object with the so-manieth smallest identifier. */
@@ -277,6 +337,29 @@ public final class Snapshot implements Closeable {
   /** The objects that the super-root dominates immediately, ascending. */
   public PackedColumn topColumn() {
     return top;
+  }
+
+  /**
+   * The joins, ascending: retained objects, no roots, to which their dominator does not refer. What
+   * several objects free together shows in these alone.
+   */
+  public PackedColumn joinColumn() {
+    return joins;
+  }
+
+  /** By number of a join: the objects that keep it, but for those that have it as their class. */
+  public ListColumn joinKeepers() {
+    return joinKeepers;
+  }
+
+  /** The lists of referring objects, for scans: see {@link #inbound}. */
+  public ListColumn inboundColumn() {
+    return inbound;
+  }
+
+  /** Strengths as ordinals of {@link Strength}. */
+  public PackedColumn strengthColumn() {
+    return strengths;
   }
 
   /** The columns that scans over all objects need. */

@@ -6,8 +6,6 @@ package lipsanon.index;
  * @param count all its objects
  * @param unretained those that nothing keeps
  * @param shallowBytes of all
- * @param retainedAtLeastBytes a lower bound of what they retain together: the sum over those that
- *     no other object of the type dominates
+ * @param retainedBytes what they retain together, exactly
  */
-public record TypeCounts(
-    long count, long unretained, long shallowBytes, long retainedAtLeastBytes) {}
+public record TypeCounts(long count, long unretained, long shallowBytes, long retainedBytes) {}

@@ -31,7 +31,15 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are the runtime's own bookkeeping, though what they hold need not be. */
     MACHINERY,
     /** It belongs to a library that the program brings along: neither the runtime's nor its own. */
-    FOREIGN
+    FOREIGN,
+    /** Its objects are texts. */
+    TEXT,
+    /** Its objects are single numbers or truth values that stand as objects. */
+    BOXED,
+    /** Its objects are collections or maps of the standard library, or parts of these. */
+    COLLECTION,
+    /** Its objects are code: classes, functions, what is compiled of them. */
+    CODE
   }
 
   /** Keeps a copy of the traits. */
@@ -72,5 +80,10 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
   /** Whether its objects are the runtime's own bookkeeping. */
   public boolean machinery() {
     return traits.contains(Trait.MACHINERY);
+  }
+
+  /** Whether a trait is known of it. */
+  public boolean is(Trait trait) {
+    return traits.contains(trait);
   }
 }

@@ -11,7 +11,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
-import lipsanon.analysis.ExactRetained;
 import lipsanon.array.Space;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
@@ -89,23 +88,6 @@ public final class Snapshots {
           file.toString(), "is cut off or damaged, and --strict refuses what is not whole");
     }
     return snapshot;
-  }
-
-  /**
-   * The exact retained size of all objects of some types, as one set: reads the references anew.
-   *
-   * @param types numbers of types
-   */
-  public static long exactRetained(
-      Snapshot snapshot, List<Integer> types, Options options, Progress progress) throws Exception {
-    boolean[] wanted = new boolean[snapshot.types().size()];
-    types.forEach(t -> wanted[t] = true);
-    boolean mapped = needBytes(unpackedBytes(snapshot.file())) > options.memoryBytes();
-    try (Space space = mapped ? Space.mapped(snapshot.folder()) : Space.heap()) {
-      SnapshotContent content = read(snapshot.file(), snapshot.folder(), space, false, progress);
-      return ExactRetained.bytes(
-          content, node -> wanted[content.graph().type.get(node)], space, progress);
-    }
   }
 
   /**

@@ -2,9 +2,11 @@ package lipsanon.graph;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.BitSet;
 import java.util.HashSet;
 import java.util.Random;
 import java.util.Set;
+import java.util.TreeSet;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
@@ -54,6 +56,11 @@ class RandomGraphTest {
       }
     }
     checkTypes(g, expected, reached, dominators, sizes, inner);
+    for (int longest : new int[] {0, 1, JointTypes.LONGEST_CHAIN}) {
+      Reachability.Result again = Reachability.compute(g.build(space), space, Progress.NONE);
+      Dominators anew = Dominators.compute(again.graph(), space, Progress.NONE);
+      checkExactTypes(g, expected, again, anew, longest);
+    }
     checkInbound(g, reached);
   }
 
@@ -66,7 +73,7 @@ class RandomGraphTest {
       LongArray inner) {
     int types = g.classNode.length;
     TypeTotals totals =
-        TypeTotals.compute(reached.graph(), dominators, sizes, inner, types, Space.heap());
+        TypeTotals.compute(reached.graph(), dominators, sizes, inner, null, Space.heap());
     for (int t = 0; t < types; t++) {
       long bytes = 0;
       Set<Integer> members = new HashSet<>();
@@ -81,12 +88,73 @@ class RandomGraphTest {
         bytes += outermost ? expected.dominated(n).stream().mapToLong(d -> g.size[d]).sum() : 0;
       }
       assertThat(totals.count(t)).isEqualTo(members.size());
-      assertThat(totals.retainedAtLeast(t)).as("type %d", t).isEqualTo(bytes);
+      assertThat(totals.retained(t)).as("type %d", t).isEqualTo(bytes);
       Set<Integer> lost = new HashSet<>(expected.reachedWithout(Set.of()));
       lost.removeAll(expected.reachedWithout(members));
-      assertThat(totals.retainedAtLeast(t))
+      assertThat(totals.retained(t))
           .isLessThanOrEqualTo(lost.stream().mapToLong(d -> g.size[d]).sum());
     }
+  }
+
+  private static void checkExactTypes(
+      GraphFixture g,
+      BruteForce expected,
+      Reachability.Result reached,
+      Dominators dominators,
+      int longest) {
+    Space space = Space.heap();
+    JointTypes joint = new JointTypes(reached.graph(), dominators, space, longest);
+    joint.settle();
+    BitSet inner = dominators.innerJoinNodes();
+    for (int n = 0; n < g.count; n++) {
+      int[] keepers = joinKeepers(g, expected, n);
+      if (keepers != null && !joint.isInner(n)) {
+        assertThat(keepers.length == 0 || dominators.sharedLeaves().get(n)).isTrue();
+        joint.addLeaf(n, keepers, keepers.length);
+      }
+      assertThat(inner.get(n)).isEqualTo(keepers != null && joint.isInner(n));
+    }
+    joint.finish();
+    IntArray sizes = g.sizes(space);
+    TypeTotals totals =
+        TypeTotals.compute(
+            reached.graph(), dominators, sizes, dominators.innerRetained(sizes), joint, space);
+    totals.resolve(joint.unresolved(), reached.graph(), reached.depth(), sizes);
+    for (int t = 0; t < g.classNode.length; t++) {
+      Set<Integer> members = new HashSet<>();
+      for (int n = 0; n < g.count; n++) {
+        if (g.type[n] == t) {
+          members.add(n);
+        }
+      }
+      Set<Integer> lost = new HashSet<>(expected.reachedWithout(Set.of()));
+      lost.removeAll(expected.reachedWithout(members));
+      assertThat(totals.retained(t))
+          .as("all of type %d, chains to %d", t, longest)
+          .isEqualTo(lost.stream().mapToLong(d -> g.size[d]).sum());
+    }
+  }
+
+  /** What keeps a join, objects of which it is the class left out; null if it is none. */
+  private static int[] joinKeepers(GraphFixture g, BruteForce expected, int node) {
+    if (expected.strength[node] == Strength.UNRETAINED || expected.roots.contains(node)) {
+      return null;
+    }
+    int dominator = expected.immediateDominator(node);
+    if (dominator >= 0 && expected.retaining.get(dominator).contains(node)) {
+      return null;
+    }
+    Set<Integer> keepers = new TreeSet<>();
+    for (int from = 0; from < g.count; from++) {
+      boolean asClass = g.classNode[g.type[from]] == node;
+      if (expected.strength[from] != Strength.UNRETAINED
+          && from != node
+          && expected.retaining.get(from).contains(node)
+          && (!asClass || g.strong.get(from).contains(node))) {
+        keepers.add(from);
+      }
+    }
+    return keepers.stream().mapToInt(Integer::intValue).toArray();
   }
 
   private static void checkInbound(GraphFixture g, Reachability.Result reached) {

@@ -437,9 +437,16 @@ public final class HprofDetail implements ObjectReader {
 
   /** The object that a field refers to, the most special class first; -1 for null. */
   int target(int node, String name) throws IOException {
-    for (FieldValue field : fields(node, 0)) {
-      if (field.via().name().equals(name)) {
-        return field.target();
+    Header header = header(node);
+    if (header.tag != HprofFormat.INSTANCE) {
+      return -1;
+    }
+    for (Slot slot : slots(header.type)) {
+      if (slot.type() == HprofFormat.OBJECT && slot.via().name().equals(name)) {
+        window.need(Math.min(header.count, slot.offset() + idSize));
+        return slot.offset() + idSize > header.count
+            ? -1
+            : snapshot.nodeNear(peekId(slot.offset()), node);
       }
     }
     return -1;
@@ -475,7 +482,7 @@ public final class HprofDetail implements ObjectReader {
     if (snapshot.typeName(value).equals("char[]")) {
       return characters(value, atMost);
     }
-    boolean utf16 = "1".equals(field(node, "coder"));
+    boolean utf16 = isUtf16(node);
     Header header = header(value);
     if (header.tag != HprofFormat.PRIMITIVE_ARRAY) {
       return "";
@@ -486,6 +493,18 @@ public final class HprofDetail implements ObjectReader {
     byte[] raw = new byte[bytes];
     window.copy(raw, 0, bytes);
     return new String(raw, utf16 ? StandardCharsets.UTF_16LE : StandardCharsets.ISO_8859_1);
+  }
+
+  /** Whether a string's bytes are pairs, as its field {@code coder} says. */
+  private boolean isUtf16(int node) throws IOException {
+    Header header = header(node);
+    for (Slot slot : slots(header.type)) {
+      if (slot.via().name().equals("coder") && slot.offset() < header.count) {
+        window.need(slot.offset() + 1);
+        return window.peekByte(slot.offset()) == 1;
+      }
+    }
+    return false;
   }
 
   private String characters(int node, int atMost) throws IOException {

@@ -26,6 +26,20 @@ final class JdkNames {
     "sun.tools.attach."
   };
 
+  private static final Set<String> TEXTS =
+      Set.of("java.lang.String", "java.lang.StringBuilder", "java.lang.StringBuffer");
+
+  private static final Set<String> BOXES =
+      Set.of(
+          "java.lang.Integer",
+          "java.lang.Long",
+          "java.lang.Short",
+          "java.lang.Byte",
+          "java.lang.Character",
+          "java.lang.Boolean",
+          "java.lang.Double",
+          "java.lang.Float");
+
   private JdkNames() {}
 
   /** What a class's name tells of it. */
@@ -46,7 +60,25 @@ final class JdkNames {
     if (name.equals("java.lang.Class")) {
       traits.add(TypeInfo.Trait.PLAIN);
     }
+    addKind(name, traits);
     return traits;
+  }
+
+  /** What sort of thing its objects are. */
+  private static void addKind(String name, Set<TypeInfo.Trait> traits) {
+    if (TEXTS.contains(name)) {
+      traits.add(TypeInfo.Trait.TEXT);
+    } else if (BOXES.contains(name)) {
+      traits.add(TypeInfo.Trait.BOXED);
+    } else if (name.startsWith("java.util.") && !name.startsWith("java.util.logging.")) {
+      traits.add(TypeInfo.Trait.COLLECTION);
+    } else if (name.startsWith("java.lang.invoke.")
+        || name.startsWith("java.lang.reflect.")
+        || name.startsWith("jdk.internal.reflect.")
+        || name.equals("java.lang.Class")
+        || name.contains("$$Lambda")) {
+      traits.add(TypeInfo.Trait.CODE);
+    }
   }
 
   /** Whether a class is of remote management, by which captures are asked for. */

@@ -38,6 +38,8 @@ final class V8Types {
             + ")";
   }
 
+  private static final Set<String> COLLECTIONS = Set.of("Map", "Set", "WeakMap", "WeakSet");
+
   private static String ofObject(String name) {
     String plain = NUMBER.matcher(name).replaceFirst("");
     if (!plain.startsWith("Node / ") && !plain.startsWith("system / ")) {
@@ -82,10 +84,28 @@ final class V8Types {
     if (!object || type.equals("Object") || type.equals("Array") || type.startsWith("system / ")) {
       traits.add(Trait.PLAIN);
     }
+    addKind(v8Type, type, traits);
     boolean browser = type.startsWith("blink::") || type.startsWith("cppgc::");
     if (browser && !type.endsWith("EventListener")) {
       traits.add(Trait.MACHINERY);
     }
     return new TypeInfo(type, "", -1, traits);
+  }
+
+  /** What sort of thing its objects are. */
+  private static void addKind(String v8Type, String type, Set<Trait> traits) {
+    switch (v8Type) {
+      case "string", "concatenated string", "sliced string" -> traits.add(Trait.TEXT);
+      case "number", "bigint" -> traits.add(Trait.BOXED);
+      case V8Format.CODE, V8Format.SHAPE, "closure", "regexp" -> traits.add(Trait.CODE);
+      case V8Format.OBJECT -> {
+        if (COLLECTIONS.contains(type)) {
+          traits.add(Trait.COLLECTION);
+        }
+      }
+      default -> {
+        // nothing is known of it
+      }
+    }
   }
 }

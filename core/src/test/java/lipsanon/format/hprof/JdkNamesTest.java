@@ -58,11 +58,11 @@ class JdkNamesTest {
     assertThat(JdkNames.isObserver("java.util.HashMap")).isFalse();
     assertThat(JdkNames.traits("java.util.HashMap$Node[]"))
         .extracting(Enum::name)
-        .containsExactlyInAnyOrder("ARRAY", "LIBRARY", "PASSAGE");
+        .containsExactlyInAnyOrder("ARRAY", "LIBRARY", "PASSAGE", "COLLECTION");
     assertThat(JdkNames.traits("harbour.Quay")).isEmpty();
     assertThat(JdkNames.traits("java.lang.Class"))
         .extracting(Enum::name)
-        .containsExactlyInAnyOrder("LIBRARY", "PLAIN");
+        .containsExactlyInAnyOrder("LIBRARY", "PLAIN", "CODE");
   }
 
   @ParameterizedTest

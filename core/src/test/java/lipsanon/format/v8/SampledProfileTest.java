@@ -6,10 +6,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import lipsanon.analysis.OriginsAnswer;
-import lipsanon.analysis.OriginsQuestion;
 import lipsanon.index.Recording;
 import lipsanon.io.InputException;
+import lipsanon.origin.OriginsAnswer;
+import lipsanon.origin.OriginsQuestion;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 

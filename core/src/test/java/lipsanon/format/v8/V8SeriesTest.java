@@ -5,16 +5,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import lipsanon.analysis.DiffAnswer;
-import lipsanon.analysis.DiffQuestion;
-import lipsanon.analysis.GrowthAnswer;
-import lipsanon.analysis.GrowthQuestion;
-import lipsanon.analysis.Selections;
-import lipsanon.analysis.SiftQuestion;
-import lipsanon.analysis.TypeFilter;
 import lipsanon.array.IntList;
+import lipsanon.change.DiffAnswer;
+import lipsanon.change.DiffQuestion;
+import lipsanon.change.GrowthAnswer;
+import lipsanon.change.GrowthQuestion;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
+import lipsanon.label.TypeFilter;
+import lipsanon.select.Identities;
+import lipsanon.select.Selections;
 import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -65,7 +65,12 @@ class V8SeriesTest {
       assertThat(crates.newCount()).isEqualTo(30);
       assertThat(crates.goneCount()).isEqualTo(5);
       IntList all = Selections.objects(after, Selections.types(after, "Crate"));
-      assertThat(SiftQuestion.newSince(before, after, all).size()).isEqualTo(30);
+      java.util.BitSet added = Identities.of(before, after).added;
+      int fresh = 0;
+      for (int i = 0; i < all.size(); i++) {
+        fresh += added.get(all.get(i)) ? 1 : 0;
+      }
+      assertThat(fresh).isEqualTo(30);
     }
   }
 
@@ -78,7 +83,7 @@ class V8SeriesTest {
       assertThat(answer.objects().keptCount()).isEqualTo(-1);
       assertThat(answer.types().get(0).newCount()).isEqualTo(-1);
       IntList all = Selections.objects(after, Selections.types(after, "Crate"));
-      assertThat(SiftQuestion.newSince(before, after, all)).isNull();
+      assertThat(Identities.of(before, after)).isNull();
     }
   }
 

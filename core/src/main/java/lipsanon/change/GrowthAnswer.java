@@ -1,0 +1,90 @@
+package lipsanon.change;
+
+import java.util.List;
+import lipsanon.holder.Finding;
+import lipsanon.label.SnapshotSummary;
+
+/**
+ * What grows over a series of snapshots.
+ *
+ * @param snapshots the series, in time order
+ * @param actions how often the action was done between two snapshots, 0 if not known
+ * @param actionsBetween the same for each interval: a last one may be longer
+ * @param verdict {@code growth}, {@code none} or {@code unclear}
+ * @param sentence the verdict in one sentence
+ * @param heapBytes the retained heap in each snapshot
+ * @param findings what piles up, best first
+ * @param setAside what grew but is no finding, and why
+ * @param collections single arrays, maps and tables that grew, by their number of entries; only
+ *     where identifiers are stable
+ * @param detached elements that are in no page any more, by tag and class
+ * @param listeners event listeners of a page, by type, element and place in the source; only where
+ *     the page was looked at while it was live
+ * @param counters what a page counts itself: documents, nodes, listeners
+ * @param ownCode what was taken for the user's own code, in words, or ""
+ * @param adders who adds to the collection that grows, where that was asked for
+ */
+public record GrowthAnswer(
+    List<SnapshotSummary> snapshots,
+    int actions,
+    List<Integer> actionsBetween,
+    String verdict,
+    String sentence,
+    List<Long> heapBytes,
+    List<Finding> findings,
+    List<SetAside> setAside,
+    List<Series> collections,
+    List<Series> detached,
+    List<Series> listeners,
+    List<Series> counters,
+    String ownCode,
+    List<Adder> adders) {
+
+  /**
+   * A place that adds to the collection that grows, seen in the running program.
+   *
+   * @param place the innermost frame of the user's own, with file and line
+   * @param count how often, in one action
+   * @param frames the whole call stack, innermost first
+   */
+  public record Adder(String place, long count, List<String> frames) {}
+
+  /** The same with who adds to the collection that grows. */
+  public GrowthAnswer withAdders(List<Adder> found) {
+    return with(listeners, counters, found);
+  }
+
+  /** The same with what was seen of a live page. */
+  public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
+    return with(pageListeners, pageCounters, adders);
+  }
+
+  private GrowthAnswer with(
+      List<Series> otherListeners, List<Series> otherCounters, List<Adder> otherAdders) {
+    return new GrowthAnswer(
+        snapshots,
+        actions,
+        actionsBetween,
+        verdict,
+        sentence,
+        heapBytes,
+        findings,
+        setAside,
+        collections,
+        detached,
+        otherListeners,
+        otherCounters,
+        ownCode,
+        otherAdders);
+  }
+
+  /**
+   * Something that was looked at.
+   *
+   * @param what the type
+   * @param heldBy what holds it
+   * @param bytes what it retained in each snapshot
+   * @param why it is no finding
+   */
+  public record SetAside(String what, String heldBy, List<Long> bytes, String why) {}
+}

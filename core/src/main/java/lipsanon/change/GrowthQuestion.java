@@ -1,0 +1,372 @@
+package lipsanon.change;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import lipsanon.holder.Finding;
+import lipsanon.holder.Place;
+import lipsanon.holder.PlaceTree;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.OwnCode;
+import lipsanon.label.SnapshotSummary;
+import lipsanon.label.TypeFilter;
+
+/**
+ * What grows steadily, where it piles up, and who holds it.
+ *
+ * <p>The search follows growth down the merged dominator trees: as long as it is concentrated in a
+ * place whose own number of objects stays, that is only the way; the first place whose number grows
+ * is where it piles up. Each such place is judged by its series, and its holder is sought upwards.
+ */
+public final class GrowthQuestion {
+  private static final int DEEPEST = 60;
+  private static final int MOST_FINDINGS = 5;
+  private static final int MOST_SET_ASIDE = 6;
+
+  /**
+   * Growth below this many bytes over the whole series is noise, unless it is exactly so many
+   * objects with every action.
+   */
+  private static final long LEAST_BYTES = 6_000;
+
+  /** An object has so many bytes at least: growth below one object an action is none. */
+  private static final int LEAST_OBJECT = 16;
+
+  /** A place is followed if it has this share of the growth of all rising places at the top. */
+  private static final double LEAST_SHARE = 0.02;
+
+  /** Growth below this share of the heap does not count if it slows down. */
+  private static final double SMALL_SHARE = 0.005;
+
+  /**
+   * A steady rise is surer than this if something of the user's own holds it, or if it was seen in
+   * more than three snapshots, each higher than the one before.
+   */
+  private static final double SURE = 0.6;
+
+  private final List<Snapshot> snapshots;
+  private final TypeFilter mine;
+  private final int[] actions;
+  private final PlaceTree tree;
+  private final List<Pile> piles = new ArrayList<>();
+  private long least;
+  private long floor;
+  private int smallPlaces;
+  private long smallBytes;
+
+  /**
+   * How to judge.
+   *
+   * @param mine what counts as the user's own types
+   * @param actions how often the action was done between each two snapshots; one number stands for
+   *     all intervals, none where that is not known
+   */
+  public record Options(TypeFilter mine, List<Integer> actions) {
+    /** With the same number of actions in each interval, 0 if not known. */
+    public Options(TypeFilter mine, int actions) {
+      this(mine, actions > 0 ? List.of(actions) : List.of());
+    }
+
+    int[] between(int snapshots) {
+      int[] between = new int[snapshots - 1];
+      for (int i = 0; i < between.length; i++) {
+        between[i] = actions.isEmpty() ? 0 : actions.get(Math.min(i, actions.size() - 1));
+      }
+      return between;
+    }
+  }
+
+  private GrowthQuestion(List<Snapshot> snapshots, Options options) throws IOException {
+    this.snapshots = snapshots;
+    this.mine = options.mine();
+    this.actions = options.between(snapshots.size());
+    this.tree = new PlaceTree(snapshots);
+  }
+
+  /**
+   * A place where something piles up.
+   *
+   * @param place the objects whose number or own size grows
+   * @param bySize whether it is a size that grows, not a number
+   */
+  record Pile(Place place, boolean bySize) {
+    long[] series() {
+      return bySize ? place.shallow : place.counts;
+    }
+  }
+
+  /** Answers for two or more snapshots in time order. */
+  public static GrowthAnswer ask(List<Snapshot> snapshots, Options options) throws IOException {
+    if (snapshots.size() < 2) {
+      throw new IllegalArgumentException("growth takes two or more snapshots");
+    }
+    return new GrowthQuestion(snapshots, options).answer();
+  }
+
+  private GrowthAnswer answer() throws IOException {
+    long rising = 0;
+    for (Place place : tree.root.children) {
+      // compiled code may grow more than all else for a while
+      rising += place.is(TypeInfo.Trait.OBSERVER) ? 0 : Math.max(0, Place.growth(place.bytes));
+    }
+    long all = Arrays.stream(actions).asLongStream().sum();
+    least = Math.max(LEAST_BYTES / 4, (long) (rising * LEAST_SHARE));
+    floor = all > 0 && actions.length > 1 ? Math.min(least, LEAST_OBJECT * all) : least;
+    for (Place place : tree.root.children) {
+      search(place, 0);
+    }
+    piles.sort(
+        Comparator.comparingLong((Pile pile) -> Place.growth(pile.place().bytes)).reversed());
+    return judge();
+  }
+
+  /** Follows growth downwards from a place; whether anything was found there. */
+  private boolean search(Place place, int depth) throws IOException {
+    long growth = Place.growth(place.bytes);
+    if (growth > 0 && growth < floor && depth > 0) {
+      smallPlaces++;
+      smallBytes += growth;
+    }
+    if (growth < floor || depth > DEEPEST || place.is(TypeInfo.Trait.OBSERVER)) {
+      return false;
+    }
+    boolean machinery = place.is(TypeInfo.Trait.MACHINERY);
+    if (!machinery && place.counts[0] == 0) {
+      tree.joinVanished(place);
+    }
+    if (growth < least) {
+      return searchSmall(place, machinery, depth);
+    }
+    if (!machinery && numberGrows(place)) {
+      piles.add(new Pile(place, false));
+      return true;
+    }
+    Place chain = place.chain();
+    if (chain != null) {
+      tree.countChain(chain);
+      piles.add(new Pile(chain, false));
+      return true;
+    }
+    if (!machinery && Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
+      if (!elementsGrow(place)) {
+        piles.add(new Pile(place, true));
+      }
+      return true;
+    }
+    boolean found = false;
+    for (Place below : tree.children(place)) {
+      found |= search(below, depth + 1);
+    }
+    if (!found && !machinery && Place.growth(place.counts) > 0) {
+      // it is here that it grew, though not steadily
+      piles.add(new Pile(place, false));
+      return true;
+    }
+    return found;
+  }
+
+  /** Below the share that is worth following only what grows exactly with the actions counts. */
+  private boolean searchSmall(Place place, boolean machinery, int depth) throws IOException {
+    if (!machinery && Trend.of(place.counts, actions).exactPerAction() > 0) {
+      if (numberGrows(place)) {
+        piles.add(new Pile(place, false));
+        return true;
+      }
+    }
+    boolean found = false;
+    for (Place below : tree.children(place)) {
+      found |= search(below, depth + 1);
+    }
+    return found;
+  }
+
+  /**
+   * An array that grows because its elements do is only the way to them, small as they may be;
+   * tables grow in steps, and their elements tell the trend better.
+   */
+  private boolean elementsGrow(Place place) throws IOException {
+    Place best = null;
+    for (Place below : tree.children(place)) {
+      boolean more = best == null || Place.growth(below.bytes) > Place.growth(best.bytes);
+      if (more && numberGrows(below)) {
+        best = below;
+      }
+    }
+    if (best != null) {
+      piles.add(new Pile(best, false));
+    }
+    return best != null;
+  }
+
+  /**
+   * Whether the number of a place's objects goes on growing, and explains a good part of its bytes.
+   */
+  private boolean numberGrows(Place place) {
+    long first = place.counts[0];
+    long grown = Place.growth(place.counts);
+    Trend trend = Trend.of(place.counts, actions);
+    boolean goesOn =
+        trend.kind() == Trend.Kind.STEADY || trend.kind() == Trend.Kind.TWO_POINTS && grown > 1;
+    return goesOn
+        && (grown * 50 >= first || grown >= 100)
+        && grown * average(place) * 4 >= Place.growth(place.bytes);
+  }
+
+  /** What one object of a place retains at the end, on average. */
+  private static double average(Place place) {
+    int last = place.counts.length - 1;
+    return place.bytes[last] / (double) Math.max(1, place.counts[last]);
+  }
+
+  private GrowthAnswer judge() throws IOException {
+    List<Finding> findings = new ArrayList<>();
+    List<GrowthAnswer.SetAside> aside = new ArrayList<>();
+    Set<String> holders = new HashSet<>();
+    PileReport reports = new PileReport(tree, mine, actions);
+    for (Pile pile : piles) {
+      Trend trend = Trend.of(pile.series(), actions);
+      if (findings.size() >= MOST_FINDINGS && aside.size() >= MOST_SET_ASIDE) {
+        break;
+      }
+      String why = whyNot(pile, trend);
+      if (why == null && moved(pile)) {
+        why = "only moved here: there are no more of them in all";
+      }
+      if (why != null) {
+        if (aside.size() < MOST_SET_ASIDE) {
+          aside.add(reports.setAside(pile, why));
+        }
+        continue;
+      }
+      Finding finding = reports.finding(pile, trend);
+      if (trend.kind() == Trend.Kind.STEADY
+          && finding.confidence() < SURE
+          && trend.exactPerAction() == 0
+          && small(pile)) {
+        aside.add(reports.setAside(pile, "is small, and nothing of your own was found above it"));
+      } else if (!holders.isEmpty() && holders.containsAll(places(finding))) {
+        plainer(findings, finding);
+        aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
+      } else if (findings.size() < MOST_FINDINGS) {
+        findings.add(finding);
+        holders.addAll(places(finding));
+      }
+    }
+    if (smallPlaces > 0) {
+      aside.add(
+          new GrowthAnswer.SetAside(
+              smallPlaces + " places that grew by less than " + Labels.bytes(floor) + " each",
+              "",
+              List.of(0L, smallBytes),
+              "are too small to be told from chance"));
+    }
+    findings.sort(
+        Comparator.comparingDouble(
+                (Finding f) ->
+                    f.confidence()
+                        * Math.max(1, f.bytes().get(f.bytes().size() - 1) - f.bytes().get(0)))
+            .reversed());
+    return answer(findings, aside);
+  }
+
+  /** Of what piles up together in one place, what is somebody's own says most. */
+  private void plainer(List<Finding> findings, Finding other) {
+    for (int i = 0; i < findings.size(); i++) {
+      Finding known = findings.get(i);
+      boolean together =
+          places(known).stream().anyMatch(places(other)::contains)
+              && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
+      if (together && rank(other.what()) < rank(known.what())) {
+        findings.set(i, other);
+      }
+    }
+  }
+
+  /** The user's own types first, then those of libraries. */
+  private int rank(String what) {
+    int rank = 2;
+    for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
+      if (Families.of(type.name()).equals(what)) {
+        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? 2 : 1);
+      }
+    }
+    return rank;
+  }
+
+  private static List<String> places(Finding finding) {
+    return finding.holders().isEmpty()
+        ? List.of(finding.heldBy())
+        : finding.holders().stream().map(Finding.Holder::place).toList();
+  }
+
+  private boolean moved(Pile pile) {
+    // of the runtime's types others come and go too often
+    long[] total = pile.place().library ? null : tree.totals().of(pile.place().type);
+    long grown = Place.growth(pile.place().counts);
+    return !pile.bySize() && total != null && grown > 0 && Place.growth(total) * 10 <= grown;
+  }
+
+  private String whyNot(Pile pile, Trend trend) {
+    return switch (trend.kind()) {
+      case STEADY, TWO_POINTS ->
+          small(pile, trend) || few(pile)
+              ? "is too small to be told from chance"
+              : trend.slows() && trend.exactPerAction() == 0 && small(pile)
+                  ? "slows down, and is small: a cache that is nearly full"
+                  : null;
+      case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
+      case SWINGS -> "goes up and down";
+      case NONE -> "did not grow from first to last";
+    };
+  }
+
+  private static boolean small(Pile pile, Trend trend) {
+    return trend.exactPerAction() == 0 && Place.growth(pile.place().bytes) < LEAST_BYTES;
+  }
+
+  /** Less than one more from snapshot to snapshot: that a single thing came piles nothing up. */
+  private static boolean few(Pile pile) {
+    int rounds = pile.place().counts.length - 1;
+    return !pile.bySize() && rounds > 1 && Place.growth(pile.place().counts) < rounds;
+  }
+
+  private boolean small(Pile pile) {
+    return Place.growth(pile.place().bytes) < SMALL_SHARE * tree.root.bytes[0];
+  }
+
+  private GrowthAnswer answer(List<Finding> findings, List<GrowthAnswer.SetAside> aside)
+      throws IOException {
+    boolean sure = findings.stream().anyMatch(finding -> finding.confidence() >= 0.5);
+    String verdict = findings.isEmpty() ? "none" : sure ? "growth" : "unclear";
+    String sentence =
+        switch (verdict) {
+          case "none" -> "No steady growth: nothing piles up from snapshot to snapshot.";
+          case "growth" -> findings.get(0).sentence();
+          default ->
+              findings.get(0).sentence()
+                  + " With two snapshots no trend can be told: take a third, or give --actions.";
+        };
+    return new GrowthAnswer(
+        snapshots.stream().map(SnapshotSummary::of).toList(),
+        Arrays.stream(actions).max().orElse(0) == 0 ? 0 : actions[0],
+        Arrays.stream(actions).boxed().toList(),
+        verdict,
+        sentence,
+        Arrays.stream(tree.root.bytes).boxed().toList(),
+        findings,
+        aside,
+        Containers.grown(snapshots, mine),
+        DetachedElements.of(snapshots, mine),
+        List.of(),
+        List.of(),
+        mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "",
+        List.of());
+  }
+}

@@ -1,0 +1,273 @@
+package lipsanon.change;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import lipsanon.array.IntList;
+import lipsanon.holder.Finding;
+import lipsanon.holder.HolderPath;
+import lipsanon.holder.HolderSearch;
+import lipsanon.holder.Holding;
+import lipsanon.holder.PiledType;
+import lipsanon.holder.Place;
+import lipsanon.holder.PlaceTree;
+import lipsanon.index.Snapshot;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Ownership;
+import lipsanon.label.TypeFilter;
+
+/** Says of a place where something piles up: what it is, who holds it, how sure that is. */
+final class PileReport {
+  private static final int SAMPLE = 60;
+  private static final int GLANCE = 60;
+  private static final int FEW = 16;
+
+  /** Of what was there before the series hardly more than that may be held elsewhere. */
+  private static final double LEAST_SHARE = 0.6;
+
+  private final PlaceTree tree;
+  private final Snapshot last;
+  private final int lastIndex;
+  private final HolderSearch search;
+  private final HolderPath paths;
+  private final PiledType piled;
+  private final CacheSigns caches;
+  private final int[] actions;
+  private final long allActions;
+
+  PileReport(PlaceTree tree, TypeFilter mine, int[] actions) {
+    this.tree = tree;
+    this.actions = actions;
+    this.allActions = Arrays.stream(actions).asLongStream().sum();
+    this.lastIndex = tree.snapshots().size() - 1;
+    this.last = tree.snapshots().get(lastIndex);
+    Ownership ownership = new Ownership(last, mine);
+    this.search = new HolderSearch(last, ownership);
+    this.paths = new HolderPath(last);
+    this.piled = new PiledType(last, ownership);
+    this.caches = new CacheSigns(last);
+  }
+
+  GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {
+    Place place = pile.place();
+    IntList heads = place.heads.get(lastIndex);
+    // what is no finding need not be proved
+    Holding holding =
+        place.holding != null || heads.isEmpty()
+            ? holding(place)
+            : search.search(heads, GLANCE, share(place));
+    return new GrowthAnswer.SetAside(
+        what(place, holding), heldBy(holding), series(place.bytes), why);
+  }
+
+  /** What is known of a place so far: its holder is sought once. */
+  Holding holding(Place place) throws IOException {
+    if (place.holding == null) {
+      IntList heads = weighty(place.heads.get(lastIndex));
+      place.holding =
+          heads.isEmpty()
+              ? new Holding(List.of(), 0, 0, 0, List.of(), -1, Ownership.Whose.RUNTIME, false)
+              : search.search(heads, HolderSearch.MOST_ASKED, share(place));
+    }
+    return place.holding;
+  }
+
+  /** Of a few objects with others hanging on them, those that nearly all hangs on. */
+  private IntList weighty(IntList heads) {
+    if (heads.size() < 2 || heads.size() > FEW) {
+      return heads;
+    }
+    List<Integer> sorted = new ArrayList<>();
+    long all = 0;
+    for (int i = 0; i < heads.size(); i++) {
+      sorted.add(heads.get(i));
+      all += last.retainedBytes(heads.get(i));
+    }
+    sorted.sort(Comparator.comparingLong((Integer node) -> -last.retainedBytes(node)));
+    IntList some = new IntList();
+    long sum = 0;
+    for (int node : sorted) {
+      if (sum >= HolderSearch.ENOUGH * all) {
+        break;
+      }
+      some.add(node);
+      sum += last.retainedBytes(node);
+    }
+    return some;
+  }
+
+  /** How much of a place came during the series. */
+  private double share(Place place) {
+    long last = Math.max(1, place.counts[lastIndex]);
+    return Math.max(LEAST_SHARE, Math.min(1, Place.growth(place.counts) / (double) last));
+  }
+
+  private static List<Long> series(long[] values) {
+    return Arrays.stream(values).boxed().toList();
+  }
+
+  private static String heldBy(Holding holding) {
+    return holding.places().isEmpty() ? "no single owner" : holding.text();
+  }
+
+  /** Evenly spaced objects of a place, those held by their like included. */
+  private IntList sample(Place place) {
+    IntList all = new IntList();
+    IntList heads = place.heads.get(lastIndex);
+    for (int i = heads.size() - 1;
+        i >= 0 && all.size() < SAMPLE;
+        i -= Math.max(1, heads.size() / SAMPLE)) {
+      all.add(heads.get(i));
+    }
+    // links of a chain hang below one head
+    for (int i = 0; i < all.size() && all.size() < SAMPLE; i++) {
+      int node = all.get(i);
+      int count = tree.below(lastIndex).count(node);
+      for (int k = 0; k < Math.min(count, SAMPLE) && all.size() < SAMPLE; k++) {
+        int child = tree.below(lastIndex).child(node, k);
+        if (Families.of(last.typeName(child)).equals(place.type)) {
+          all.add(child);
+        }
+      }
+    }
+    return all;
+  }
+
+  private String what(Place place, Holding holding) throws IOException {
+    boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
+    return piled.of(place.type, sample(place), inLibrary);
+  }
+
+  private int largestOf(IntList nodes) {
+    int best = nodes.get(0);
+    for (int i = 1; i < nodes.size(); i++) {
+      if (last.retainedBytes(nodes.get(i)) > last.retainedBytes(best)) {
+        best = nodes.get(i);
+      }
+    }
+    return best;
+  }
+
+  Finding finding(GrowthQuestion.Pile pile, Trend trend) throws IOException {
+    Place place = pile.place();
+    Holding holding = holding(place);
+    String what = what(place, holding);
+    double perAction = allActions > 0 ? 1.0 / allActions : 0;
+    List<String> reasons = new ArrayList<>();
+    String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
+    double confidence = confidence(pile, trend, holding, cache, reasons);
+    IntList heads = place.heads.get(lastIndex);
+    int example = heads.isEmpty() ? -1 : largestOf(heads);
+    Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
+    boolean contained = holding.container() >= 0 && holding.container() != example;
+    return new Finding(
+        what,
+        heldBy(holding),
+        holding.inside(),
+        contained ? Families.of(last.typeName(holding.container())) : "",
+        contained ? last.id(holding.container()) : "",
+        root(place),
+        Place.growth(place.counts) * perAction,
+        Place.growth(place.bytes) * perAction,
+        series(place.counts),
+        series(place.bytes),
+        confidence,
+        reasons,
+        sentence(pile, trend, holding, what),
+        example < 0 ? List.of() : paths.to(example, first),
+        Finding.holders(last, holding, place.counts[lastIndex]),
+        Math.min(1, holding.freedShare() / (pile.bySize() ? 1 : share(place))));
+  }
+
+  private double confidence(
+      GrowthQuestion.Pile pile, Trend trend, Holding holding, String cache, List<String> reasons) {
+    double confidence = 0.33;
+    int snapshots = lastIndex + 1;
+    boolean steady = trend.kind() == Trend.Kind.STEADY;
+    if (steady) {
+      confidence += 0.27;
+      reasons.add("it rose steadily over " + snapshots + " snapshots");
+      if (snapshots > 3 && trend.rising() > 0.95) {
+        confidence += 0.07;
+        reasons.add("every one of them is higher than those before");
+      }
+    } else {
+      reasons.add("it grew between two snapshots, which is too few for a trend");
+    }
+    if (trend.exactPerAction() > 0 && !pile.bySize()) {
+      confidence += steady ? 0.17 : 0.22;
+      reasons.add("exactly " + trend.exactPerAction() + " more with every action");
+    }
+    if (trend.confirmed()) {
+      confidence += 0.15;
+      reasons.add("it went on in proportion over a much longer round");
+    }
+    if (holding.whose() == Ownership.Whose.OWN || holding.roots()) {
+      confidence += 0.1;
+      reasons.add(holding.roots() ? "each is a root itself" : "the holder is your own");
+    } else {
+      confidence -= 0.07;
+      reasons.add("nothing of your own was found above it");
+    }
+    if (holding.places().isEmpty()) {
+      confidence = Math.min(confidence - 0.2, 0.45);
+      reasons.add("no place, nor two or three together, holds most of it");
+    } else if (holding.places().size() > 1) {
+      confidence -= 0.03;
+    }
+    if (!cache.isEmpty()) {
+      confidence = Math.min(confidence - 0.2, trend.confirmed() ? 0.75 : 0.6);
+      reasons.add(
+          "it may be a cache that is still filling ("
+              + cache
+              + "), and was not seen to level off: one much longer round would tell");
+    }
+    return Math.max(0.05, Math.min(0.99, confidence));
+  }
+
+  private String sentence(GrowthQuestion.Pile pile, Trend trend, Holding holding, String what) {
+    Place place = pile.place();
+    long count = Place.growth(place.counts);
+    String size = Labels.bytes(Place.growth(place.bytes));
+    StringBuilder text = new StringBuilder();
+    if (pile.bySize()) {
+      text.append(what).append(" grows in size, by ").append(size).append(" in total");
+    } else {
+      text.append(String.format(Locale.ROOT, "%,d", count)).append(" more ").append(what);
+      text.append(count == 1 ? " piles up" : " pile up").append(" (").append(size);
+      if (trend.exactPerAction() > 0) {
+        text.append(", exactly ").append(trend.exactPerAction()).append(" with every action");
+      } else if (allActions > 0) {
+        text.append(String.format(Locale.ROOT, ", %.1f an action", count / (double) allActions));
+      }
+      text.append(")");
+    }
+    if (holding.places().isEmpty()) {
+      return text.append(", and no single owner holds them.").toString();
+    }
+    if (holding.roots()) {
+      return text.append(": each is a root itself, ")
+          .append(heldBy(holding))
+          .append('.')
+          .toString();
+    }
+    text.append(", held by ").append(heldBy(holding));
+    boolean several = holding.places().stream().map(Holding.Place::freed).anyMatch(f -> f == 0);
+    if (holding.places().size() > 1 && several) {
+      text.append(": all of these must let go");
+    }
+    return text.append('.').toString();
+  }
+
+  private String root(Place place) {
+    Place at = place;
+    while (!at.parent.isTop()) {
+      at = at.parent;
+    }
+    return at.via.startsWith("thread ") ? at.via : at.type + ", " + at.via;
+  }
+}

@@ -1,0 +1,320 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Links;
+import lipsanon.label.Ownership;
+
+/**
+ * Climbs from an object to what an engineer would call its holder: out of general containers, which
+ * say nothing of what they are for, up to the first field, variable or thread that is somebody's
+ * own. One thread.
+ */
+final class Climb {
+  private static final int MOST_STEPS = 400;
+  private static final int MOST_LINKS = 200;
+  private static final int MOST_VISITED = 2000;
+  private static final int MOST_NAMES = 3;
+  private static final int WIDEST = 8;
+
+  private final Snapshot snapshot;
+  private final Links links;
+  private final Ownership ownership;
+  private final GeneralContainers containers;
+
+  Climb(Snapshot snapshot, Links links, Ownership ownership) {
+    this.snapshot = snapshot;
+    this.links = links;
+    this.ownership = ownership;
+    this.containers = new GeneralContainers(snapshot, ownership);
+  }
+
+  /**
+   * A name for a holder.
+   *
+   * @param text in words
+   * @param from the object that has the reference, or -1
+   * @param target what it refers to
+   * @param alone whether nothing else refers to the target: the reference's cut frees it
+   * @param whose whose the reference is
+   */
+  record Named(String text, int from, int target, boolean alone, Ownership.Whose whose) {}
+
+  /**
+   * What was found.
+   *
+   * @param names the same object by several names, the plainest first; never empty
+   * @param inside places on the way inside containers, outermost first
+   */
+  record Found(List<Named> names, List<String> inside) {}
+
+  /** The way so far. */
+  private final class Way {
+    int at;
+    String properties = "";
+    final List<String> inside = new ArrayList<>();
+    Named foreign;
+    boolean foreignIsPart;
+    String anchor = "";
+    Named runtime;
+    boolean runtimeLasts;
+    List<Named> keyed = List.of();
+
+    Way(int at) {
+      this.at = at;
+    }
+  }
+
+  /** Climbs from an object that is referred to. */
+  Found from(int target) throws IOException {
+    Way way = new Way(target);
+    for (int step = 0; step < MOST_STEPS; step++) {
+      List<Named> names = step(way);
+      if (!names.isEmpty()) {
+        return new Found(names, reversed(way.inside));
+      }
+      if (way.at < 0) {
+        break;
+      }
+    }
+    Named best = way.foreign != null ? anchored(way) : way.runtime;
+    if (best == null) {
+      best = new Named("several roots of the runtime", -1, target, false, Ownership.Whose.RUNTIME);
+    }
+    List<String> inside = reversed(way.inside);
+    inside.remove(best.text());
+    return new Found(List.of(best), inside);
+  }
+
+  private static List<String> reversed(List<String> list) {
+    List<String> other = new ArrayList<>(list);
+    java.util.Collections.reverse(other);
+    return other;
+  }
+
+  private List<Named> step(Way way) throws IOException {
+    int target = way.at;
+    List<Named> keyed = keyed(target);
+    way.keyed = keyed.isEmpty() ? way.keyed : keyed;
+    List<Links.Link> in = links.into(target, MOST_LINKS);
+    List<Named> own = own(way, in);
+    if (!own.isEmpty()) {
+      return own;
+    }
+    RootInfo root = links.root(target);
+    if (root != null) {
+      return atRoot(way, root);
+    }
+    if (in.size() == 1) {
+      pass(way, in.get(0));
+      return List.of();
+    }
+    int above = snapshot.dominator(target);
+    for (Links.Link link : in) {
+      // some runtimes note a reference twice: by its name, and in a table of the same object
+      if (link.from() == above && link.via().kind() == Via.Kind.PROPERTY) {
+        pass(way, link);
+        return List.of();
+      }
+    }
+    List<Named> near = near(target, in);
+    if (!near.isEmpty()) {
+      return near;
+    }
+    if (!in.isEmpty()) {
+      remember(way, in.get(0));
+    }
+    way.at = above;
+    way.properties = "";
+    return List.of();
+  }
+
+  /** References of the user's own into the way's object. */
+  private List<Named> own(Way way, List<Links.Link> in) throws IOException {
+    Map<String, Named> names = new LinkedHashMap<>();
+    for (Links.Link link : in) {
+      if (ownership.of(link.via()) == Ownership.Whose.OWN
+          && !containers.isGeneral(link.from(), way.at)) {
+        String text = text(link, way.properties);
+        names.putIfAbsent(
+            text, new Named(text, link.from(), way.at, in.size() == 1, Ownership.Whose.OWN));
+      }
+    }
+    return plainest(names);
+  }
+
+  private String text(Links.Link link, String properties) throws IOException {
+    String text = Families.of(link.via().with(properties));
+    if (link.via().kind() == Via.Kind.LOCAL) {
+      String thread = Labels.of(snapshot, link.from());
+      return text + (thread.isEmpty() ? "" : " of thread " + thread);
+    }
+    return text;
+  }
+
+  /** Declared fields before what a function captured for itself, and not too many. */
+  private List<Named> plainest(Map<String, Named> names) {
+    List<Named> sorted = new ArrayList<>(names.values());
+    sorted.sort(
+        Comparator.comparing((Named named) -> isCaptured(named.text()))
+            .thenComparing(named -> named.from() < 0 ? 0 : snapshot.depth(named.from())));
+    if (!sorted.isEmpty() && !isCaptured(sorted.get(0).text())) {
+      sorted.removeIf(named -> isCaptured(named.text()));
+    }
+    return sorted.size() > MOST_NAMES ? new ArrayList<>(sorted.subList(0, 1)) : sorted;
+  }
+
+  private static boolean isCaptured(String text) {
+    return text.contains("$$Lambda")
+        || text.contains(".this$")
+        || text.contains(".val$")
+        || text.startsWith("local variable");
+  }
+
+  /** Goes on to the one object that refers to the way's. */
+  private void pass(Way way, Links.Link link) throws IOException {
+    remember(way, link);
+    way.properties = properties(link.via(), way.properties);
+    way.at = link.from();
+  }
+
+  /** Names of properties of plain objects tell more of a variable; a library's own do not. */
+  private String properties(Via via, String below) {
+    boolean plain = ownership.of(via) == Ownership.Whose.RUNTIME && !via.name().startsWith("<");
+    return !plain ? "" : via.kind() == Via.Kind.PROPERTY ? "." + via.name() + below : below;
+  }
+
+  private void remember(Way way, Links.Link link) throws IOException {
+    Via via = link.via();
+    Ownership.Whose whose = ownership.of(via);
+    boolean named =
+        via.kind() == Via.Kind.FIELD
+            || via.kind() == Via.Kind.STATIC
+            || via.kind() == Via.Kind.PROPERTY
+            || via.kind() == Via.Kind.LIBRARY_VARIABLE;
+    if (!named) {
+      return;
+    }
+    String text = Families.of(via.with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
+    Named candidate = new Named(text, link.from(), way.at, true, whose);
+    if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
+      way.inside.add(text);
+    }
+    // of a library the nearest that is no part of a container; of the runtime what lasts
+    boolean lasting = via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.LIBRARY_VARIABLE;
+    if (whose == Ownership.Whose.LIBRARY) {
+      boolean part =
+          !lasting && (via.owner().contains("$") || containers.isGeneral(link.from(), way.at));
+      way.foreign = way.foreign == null || way.foreignIsPart && !part ? candidate : way.foreign;
+      way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
+      way.anchor = lasting ? text : way.anchor;
+    } else if (whose == Ownership.Whose.RUNTIME) {
+      way.runtime = way.runtime == null || lasting && !way.runtimeLasts ? candidate : way.runtime;
+      way.runtimeLasts |= lasting;
+    }
+  }
+
+  /** Nothing of the user's own up to a root. */
+  private List<Named> atRoot(Way way, RootInfo root) throws IOException {
+    boolean thread = root.kind().equals("thread");
+    if (thread && !way.keyed.isEmpty()) {
+      return way.keyed;
+    }
+    if (way.foreign != null) {
+      return List.of(anchored(way));
+    }
+    if (way.runtime != null && (way.runtimeLasts || !thread)) {
+      return List.of(way.runtime);
+    }
+    String text =
+        thread ? "thread " + Labels.of(snapshot, way.at) : Labels.rootText(snapshot, way.at);
+    return List.of(new Named(text, -1, way.at, true, Ownership.Whose.RUNTIME));
+  }
+
+  /** A library's field, with what keeps the object that has it. */
+  private static Named anchored(Way way) {
+    Named named = way.foreign;
+    boolean same = way.anchor.isEmpty() || way.anchor.equals(named.text());
+    return same
+        ? named
+        : new Named(
+            named.text() + ", kept by " + way.anchor,
+            named.from(),
+            named.target(),
+            named.alone(),
+            named.whose());
+  }
+
+  /** For a value that goes by a weak key of the runtime's tables: whoever has the key. */
+  private List<Named> keyed(int node) throws IOException {
+    if (!snapshot.types().get(snapshot.type(node)).library()) {
+      return List.of();
+    }
+    int key = snapshot.objects().weakKey(node);
+    if (key < 0 || snapshot.depth(key) == 0) {
+      return List.of();
+    }
+    Map<String, Named> names = new LinkedHashMap<>();
+    for (Links.Link link : links.into(key, MOST_LINKS)) {
+      if (ownership.of(link.via()) == Ownership.Whose.OWN) {
+        String text = text(link, "");
+        names.putIfAbsent(text, new Named(text, link.from(), key, false, Ownership.Whose.OWN));
+      }
+    }
+    return plainest(names);
+  }
+
+  /**
+   * The nearest references of the user's own above an object that several refer to, found level by
+   * level below the object that dominates it.
+   */
+  private List<Named> near(int target, List<Links.Link> in) throws IOException {
+    int top = snapshot.dominator(target);
+    Set<Integer> seen = new HashSet<>();
+    Map<Integer, String> properties = new HashMap<>();
+    seen.add(target);
+    IntList level = new IntList();
+    for (Links.Link link : in) {
+      if (link.from() != top && seen.add(link.from())) {
+        level.add(link.from());
+        properties.put(link.from(), properties(link.via(), ""));
+      }
+    }
+    for (int distance = 0; distance < WIDEST && !level.isEmpty(); distance++) {
+      Map<String, Named> names = new LinkedHashMap<>();
+      IntList next = new IntList();
+      for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
+        int at = level.get(i);
+        for (Links.Link link : links.into(at, MOST_LINKS)) {
+          if (ownership.of(link.via()) == Ownership.Whose.OWN
+              && !links.dominates(target, link.from())) {
+            String text = text(link, properties.get(at));
+            names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
+          } else if (link.from() != top && seen.add(link.from())) {
+            next.add(link.from());
+            properties.put(link.from(), properties(link.via(), properties.get(at)));
+          }
+        }
+      }
+      List<Named> found = plainest(names);
+      if (!found.isEmpty()) {
+        return found;
+      }
+      level = next;
+    }
+    return List.of();
+  }
+}

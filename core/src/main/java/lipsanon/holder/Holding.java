@@ -1,0 +1,64 @@
+package lipsanon.holder;
+
+import java.util.List;
+import lipsanon.label.Ownership;
+
+/**
+ * What holds a set of objects.
+ *
+ * @param places the places that hold it together, each tested by its cut; empty where no few places
+ *     do
+ * @param freed how many of the set's objects go when all places let go
+ * @param freedBytes what these retain
+ * @param asked how many objects the set has
+ * @param inside where in the places' containers the objects are, outermost first, in words
+ * @param container the object that refers to the set's objects directly or through its own parts,
+ *     or -1
+ * @param whose whose the places are
+ * @param roots whether the objects are roots themselves: nothing but their own end frees them
+ */
+public record Holding(
+    List<Place> places,
+    long freed,
+    long freedBytes,
+    long asked,
+    List<String> inside,
+    int container,
+    Ownership.Whose whose,
+    boolean roots) {
+
+  /**
+   * A place that holds.
+   *
+   * @param text in words, as users read it
+   * @param node the object that has the reference, or -1 for a root
+   * @param target the object that it refers to
+   * @param via the reference whose cut was tested, in words
+   * @param freed objects of the set that its cut alone frees
+   * @param freedBytes what that cut frees in all
+   */
+  public record Place(String text, int node, int target, String via, long freed, long freedBytes) {}
+
+  /** All places in words. */
+  public String text() {
+    return String.join(" and ", places.stream().map(Place::text).distinct().toList());
+  }
+
+  /** The share of the objects that all places together free, 0 to 1. */
+  public double freedShare() {
+    return asked == 0 ? 0 : freed / (double) asked;
+  }
+
+  /** Something that no search can name. */
+  public static Holding unknown(String text) {
+    return new Holding(
+        List.of(new Place(text, -1, -1, text, 0, 0)),
+        0,
+        0,
+        0,
+        List.of(),
+        -1,
+        Ownership.Whose.RUNTIME,
+        false);
+  }
+}

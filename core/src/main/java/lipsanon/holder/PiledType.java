@@ -1,0 +1,274 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.FieldValue;
+import lipsanon.index.Reference;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Ownership;
+
+/**
+ * Names what piles up: behind entries, links and wrappers of libraries, what these are for. The
+ * content is the nearest type of the user's own of which each entry has one of its own, values
+ * before keys; else the largest that an entry holds. One thread.
+ */
+public final class PiledType {
+  private static final int SAMPLE = 60;
+  private static final int DEEPEST = 4;
+  private static final int MOST_REFERENCES = 60;
+  private static final int MOST_PROPERTIES = 4;
+
+  private final Snapshot snapshot;
+  private final Ownership ownership;
+
+  public PiledType(Snapshot snapshot, Ownership ownership) {
+    this.snapshot = snapshot;
+    this.ownership = ownership;
+  }
+
+  /**
+   * The name for objects of a type, some of which are given.
+   *
+   * @param inLibrary whether they are in a container of a library: its plain objects are entries
+   */
+  public String of(String type, IntList objects, boolean inLibrary) throws IOException {
+    if (objects.isEmpty()) {
+      return Families.of(type);
+    }
+    TypeInfo info = info(objects.get(0));
+    Ownership.Whose whose = ownership.of(snapshot, objects.get(0));
+    boolean entry = inLibrary && info.plain() && info.name().equals("Object");
+    boolean open = info.passage() || entry || whose == Ownership.Whose.LIBRARY || isWrapper(info);
+    if (whose != Ownership.Whose.OWN && open) {
+      String content = content(objects, !info.passage());
+      if (content != null) {
+        return content;
+      }
+    }
+    return described(type, objects);
+  }
+
+  private static boolean isWrapper(TypeInfo info) {
+    return info.library() && info.name().startsWith("java.");
+  }
+
+  private TypeInfo info(int node) {
+    return snapshot.types().get(snapshot.type(node));
+  }
+
+  /** What was found of a type, one step or more behind the objects. */
+  private static final class Behind {
+    final Set<Integer> nodes = new HashSet<>();
+    final IntList some = new IntList();
+    int samples;
+    long bytes;
+    boolean key = true;
+  }
+
+  private String content(IntList objects, boolean onlyOwn) throws IOException {
+    List<IntList> level = new ArrayList<>();
+    int every = Math.max(1, objects.size() / SAMPLE);
+    for (int i = 0; i < objects.size() && level.size() < SAMPLE; i += every) {
+      IntList one = new IntList();
+      one.add(objects.get(i));
+      level.add(one);
+    }
+    int samples = level.size();
+    Map<String, Behind> first = null;
+    Set<Integer> seen = new HashSet<>();
+    for (int depth = 0; depth < DEEPEST; depth++) {
+      Map<String, Behind> types = new LinkedHashMap<>();
+      List<IntList> next = new ArrayList<>();
+      boolean any = false;
+      for (IntList sample : level) {
+        IntList below = below(sample, depth, types, seen);
+        next.add(below);
+        any |= !below.isEmpty();
+      }
+      String best = best(types, samples, true);
+      if (best != null) {
+        return described(best, types.get(best).some);
+      }
+      first = first == null ? types : first;
+      if (!any) {
+        break;
+      }
+      level = next;
+    }
+    String best = onlyOwn ? null : best(first, samples, false);
+    return best == null ? null : described(best, first.get(best).some);
+  }
+
+  /** Notes what one sample's objects refer to; what may lead further is returned. */
+  private IntList below(IntList from, int depth, Map<String, Behind> types, Set<Integer> seen)
+      throws IOException {
+    IntList below = new IntList();
+    Set<String> here = new HashSet<>();
+    for (int i = 0; i < Math.min(from.size(), SAMPLE); i++) {
+      int node = from.get(i);
+      int ownType = snapshot.type(node);
+      int[] left = {MOST_REFERENCES};
+      snapshot
+          .objects()
+          .references(
+              node,
+              reference -> {
+                int target = reference.target();
+                boolean hidden =
+                    reference.kind() != Reference.Kind.STRONG
+                        || reference.via().kind() == Via.Kind.INTERNAL
+                        || snapshot.type(target) == ownType
+                        || snapshot.depth(target) == 0
+                        || isBookkeeping(target);
+                if (hidden || left[0]-- <= 0) {
+                  return;
+                }
+                String name = Families.of(snapshot.typeName(target));
+                Behind behind = types.computeIfAbsent(name, key -> new Behind());
+                if (behind.nodes.add(target)) {
+                  behind.bytes += snapshot.retainedBytes(target);
+                  if (behind.some.size() < SAMPLE) {
+                    behind.some.add(target);
+                  }
+                }
+                behind.samples += here.add(name) ? 1 : 0;
+                behind.key &= isKey(reference.via());
+                // what several share is no content of any of them
+                if (seen.add(target) && (depth == 0 || snapshot.dominator(target) == node)) {
+                  below.add(target);
+                }
+              });
+    }
+    return below;
+  }
+
+  private boolean isBookkeeping(int target) {
+    TypeInfo info = info(target);
+    return snapshot.classNodes().contains(target)
+        || info.plain() && info.library() && !isContent(info.name())
+        || info.observer();
+  }
+
+  /** Plain objects and functions may be what a program is about. */
+  private static boolean isContent(String type) {
+    return type.equals("Object") || type.equals("v8:closure");
+  }
+
+  private static boolean isKey(Via via) {
+    String name = via.name().toLowerCase(java.util.Locale.ROOT);
+    return name.contains("key") || name.equals("k") || name.equals("hash");
+  }
+
+  /** The type of which most samples have one each: values first, then the largest. */
+  private String best(Map<String, Behind> types, int samples, boolean onlyOwn) throws IOException {
+    String best = null;
+    for (Map.Entry<String, Behind> entry : types.entrySet()) {
+      Behind behind = entry.getValue();
+      boolean own =
+          !behind.some.isEmpty()
+              && ownership.of(snapshot, behind.some.get(0)) == Ownership.Whose.OWN;
+      boolean often = behind.samples * 2 >= samples;
+      // what all share is no content of any
+      boolean each = behind.nodes.size() * 2 >= behind.samples;
+      if (!each || onlyOwn && !(own && often)) {
+        continue;
+      }
+      Behind known = best == null ? null : types.get(best);
+      boolean better =
+          known == null
+              || known.key && !behind.key
+              || known.key == behind.key && behind.bytes > known.bytes;
+      best = better ? entry.getKey() : best;
+    }
+    return best;
+  }
+
+  /** With what all objects are called, if that is the same; a plain object by its properties. */
+  private String described(String type, IntList objects) throws IOException {
+    String family = Families.of(type);
+    if (objects.isEmpty()) {
+      return family;
+    }
+    TypeInfo info = info(objects.get(0));
+    if (ownership.of(info) == Ownership.Whose.OWN) {
+      return family;
+    }
+    if (info.plain() && info.name().equals("Object")) {
+      String properties = properties(objects);
+      return properties.isEmpty() ? family : family + " {" + properties + "}";
+    }
+    if (info.plain() && info.array()) {
+      String elements = elements(objects);
+      return elements.isEmpty() ? family : family + " of " + elements;
+    }
+    return labelled(family, objects);
+  }
+
+  private String labelled(String type, IntList objects) throws IOException {
+    Map<String, Integer> labels = new HashMap<>();
+    for (int i = 0; i < objects.size(); i++) {
+      String own = Labels.of(snapshot, objects.get(i));
+      if (!own.isEmpty() && !own.startsWith("\"")) {
+        labels.merge(own, 1, Integer::sum);
+      }
+    }
+    for (Map.Entry<String, Integer> entry : labels.entrySet()) {
+      if (entry.getValue() * 10 >= objects.size() * 9) {
+        return type + " " + entry.getKey();
+      }
+    }
+    return type;
+  }
+
+  /** The properties that most of some plain objects have. */
+  private String properties(IntList objects) throws IOException {
+    Map<String, Integer> counts = new LinkedHashMap<>();
+    for (int i = 0; i < objects.size(); i++) {
+      for (FieldValue field : snapshot.objects().fields(objects.get(i), SAMPLE)) {
+        if (field.via().kind() == Via.Kind.PROPERTY) {
+          counts.merge(field.via().name(), 1, Integer::sum);
+        }
+      }
+    }
+    List<String> common = new ArrayList<>();
+    for (Map.Entry<String, Integer> entry : counts.entrySet()) {
+      if (entry.getValue() * 2 > objects.size()) {
+        common.add(entry.getKey());
+      }
+    }
+    boolean more = common.size() > MOST_PROPERTIES;
+    return String.join(", ", more ? common.subList(0, MOST_PROPERTIES) : common)
+        + (more ? ", …" : "");
+  }
+
+  /** What most elements of some arrays are. */
+  private String elements(IntList objects) throws IOException {
+    Map<String, Integer> counts = new HashMap<>();
+    int all = 0;
+    for (int i = 0; i < objects.size(); i++) {
+      for (FieldValue field : snapshot.objects().fields(objects.get(i), SAMPLE)) {
+        if (field.target() >= 0 && field.via().kind() == Via.Kind.ELEMENT) {
+          all++;
+          counts.merge(Families.of(snapshot.typeName(field.target())), 1, Integer::sum);
+        }
+      }
+    }
+    for (Map.Entry<String, Integer> entry : counts.entrySet()) {
+      if (entry.getValue() * 10 >= all * 9) {
+        return entry.getKey();
+      }
+    }
+    return "";
+  }
+}

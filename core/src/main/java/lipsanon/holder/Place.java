@@ -1,0 +1,150 @@
+package lipsanon.holder;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.TypeInfo;
+
+/**
+ * A place in the merged dominator trees of a series of snapshots: all objects of one type that are
+ * held in one way by the objects of the place above. What is held by its like (links of a chain,
+ * nodes of a tree) is of the same place.
+ */
+public final class Place {
+  /** A reference that is not direct: several objects below the dominator hold these. */
+  static final String SHARED = "(held from several sides)";
+
+  private static final int LONGEST_PERIOD = 8;
+
+  public final Place parent;
+  public final String type;
+  public final String via;
+  public final boolean library;
+  final Set<TypeInfo.Trait> traits;
+
+  /** By snapshot: objects whose holder is of the place above. */
+  public final List<IntList> heads = new ArrayList<>();
+
+  /** By snapshot: objects, those held by their like included. */
+  public final long[] counts;
+
+  /** By snapshot: what they retain. */
+  public final long[] bytes;
+
+  /** By snapshot: their own sizes. */
+  public final long[] shallow;
+
+  public List<Place> children;
+
+  /** Whether a place that vanished was sought for it. */
+  boolean joined;
+
+  /** What holds its objects in the last snapshot, once that was sought. */
+  public Holding holding;
+
+  Place(
+      Place parent,
+      String type,
+      String via,
+      boolean library,
+      Set<TypeInfo.Trait> traits,
+      int snapshots) {
+    this.parent = parent;
+    this.type = type;
+    this.via = via;
+    this.library = library;
+    this.traits = traits;
+    this.counts = new long[snapshots];
+    this.bytes = new long[snapshots];
+    this.shallow = new long[snapshots];
+    for (int s = 0; s < snapshots; s++) {
+      heads.add(new IntList());
+    }
+  }
+
+  public boolean is(TypeInfo.Trait trait) {
+    return traits.contains(trait);
+  }
+
+  /** Takes over the objects of another place, which is given up. */
+  void addHeads(Place other) {
+    for (int s = 0; s < bytes.length; s++) {
+      IntList from = other.heads.get(s);
+      for (int i = 0; i < from.size(); i++) {
+        heads.get(s).add(from.get(i));
+      }
+      bytes[s] += other.bytes[s];
+    }
+  }
+
+  /** The last difference of a series less the first. */
+  public static long growth(long[] series) {
+    return series[series.length - 1] - series[0];
+  }
+
+  /** Whether two places are the same but for where they stand. */
+  boolean isLike(Place other) {
+    return type.equals(other.type) && via.equals(other.via);
+  }
+
+  /**
+   * Whether two places are like each other, and so are as many above them, as far as there are; at
+   * least one of the references must have a name.
+   */
+  boolean isLike(Place other, int steps) {
+    Place a = this;
+    Place b = other;
+    boolean named = false;
+    for (int i = 0; i < steps && !a.isTop() && !b.isTop(); i++) {
+      boolean atRoot = a.parent.isTop() || b.parent.isTop();
+      if (!a.type.equals(b.type) || !atRoot && !a.via.equals(b.via)) {
+        return false;
+      }
+      named |= !atRoot && (a.via.contains(".") || a.via.startsWith("variable "));
+      a = a.parent;
+      b = b.parent;
+    }
+    return named;
+  }
+
+  /**
+   * Where a chain begins that this place is a link of: the way to it repeats itself three times
+   * over with the same types and references.
+   *
+   * @return null if it is no link of a chain
+   */
+  public Place chain() {
+    for (int period = 1; period <= LONGEST_PERIOD; period++) {
+      Place first = ancestor(period * 2);
+      Place at = this;
+      for (int i = 0; i < period * 2 && at != null && first != null; i++) {
+        Place before = at.ancestor(period);
+        at = before != null && at.isLike(before) ? at.parent : null;
+      }
+      if (first != null && at != null) {
+        // the first link may be held in another way than the others
+        Place head = first.ancestor(period);
+        return head != null && head.type.equals(first.type) ? head : first;
+      }
+    }
+    return null;
+  }
+
+  private Place ancestor(int steps) {
+    Place at = this;
+    for (int i = 0; i < steps && at != null; i++) {
+      at = at.parent;
+    }
+    return at == null || at.isTop() ? null : at;
+  }
+
+  /** Whether its objects are entries of a table, whose names mean nothing. */
+  boolean isInTable() {
+    return via.endsWith("[…]");
+  }
+
+  public boolean isTop() {
+    return parent == null;
+  }
+}

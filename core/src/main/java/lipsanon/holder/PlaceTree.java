@@ -1,0 +1,352 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.Reference;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Links;
+
+/**
+ * The merged dominator trees of a series, opened place by place where a search goes. Objects of
+ * different snapshots are matched by how they are held, never by address.
+ */
+public final class PlaceTree {
+  /** An object with more children than this has its references read once, not once per child. */
+  private static final int MANY_CHILDREN = 48;
+
+  /** Names that come or go, at least so many, are the keys of a table. */
+  private static final int MANY_KEYS = 5;
+
+  /** Places that are opened at most in search of one that vanished. */
+  private static final int MOST_OPENED = 400;
+
+  /** Places are like each other if so many steps above them are. */
+  private static final int LIKE_STEPS = 3;
+
+  private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
+  private static final String ELEMENTS = ELEMENT.group();
+
+  private final List<Snapshot> snapshots;
+  private final Map<Via, String> fields = new IdentityHashMap<>();
+  private final List<DominatorChildren> children = new ArrayList<>();
+  private final FamilyTotals totals;
+
+  /** By snapshot and type: the family, which costs too much to be told for each object. */
+  private final List<String[]> families = new ArrayList<>();
+
+  public final Place root;
+
+  public PlaceTree(List<Snapshot> snapshots) throws IOException {
+    this.snapshots = snapshots;
+    this.totals = FamilyTotals.of(snapshots);
+    for (Snapshot snapshot : snapshots) {
+      families.add(
+          snapshot.types().stream().map(type -> Families.of(type.name())).toArray(String[]::new));
+    }
+    this.root = new Place(null, "", "", true, Set.of(), snapshots.size());
+    for (int s = 0; s < snapshots.size(); s++) {
+      children.add(new DominatorChildren(snapshots.get(s)));
+      root.bytes[s] = snapshots.get(s).totals().retainedBytes();
+      root.counts[s] = 1;
+    }
+    Groups groups = new Groups(root);
+    for (int s = 0; s < snapshots.size(); s++) {
+      IntList top = children.get(s).top();
+      for (int i = 0; i < top.size(); i++) {
+        groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)), false);
+      }
+    }
+    root.children = groups.places();
+  }
+
+  /** Threads of a pool are the same place: numbers in their names do not count. */
+  private static String topVia(Snapshot snapshot, int node) throws IOException {
+    String text = Labels.rootText(snapshot, node);
+    if (text.equals("thread")) {
+      return "thread " + Labels.of(snapshot, node).replaceAll("[0-9]+", "#");
+    }
+    return text.isEmpty() ? Place.SHARED : text;
+  }
+
+  /** The places below a place. */
+  public List<Place> children(Place place) throws IOException {
+    if (place.children == null) {
+      Groups groups = new Groups(place);
+      for (int s = 0; s < snapshots.size(); s++) {
+        open(place, s, groups);
+      }
+      place.children = groups.places();
+    }
+    return place.children;
+  }
+
+  /** Follows the likes of a place's heads, and groups what else they dominate. */
+  private void open(Place place, int s, Groups groups) throws IOException {
+    Snapshot snapshot = snapshots.get(s);
+    DominatorChildren below = children.get(s);
+    IntList pending = copyOfHeads(place, s);
+    while (!pending.isEmpty()) {
+      int node = pending.removeLast();
+      int count = below.count(node);
+      Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
+      boolean array = snapshot.types().get(snapshot.type(node)).array();
+      for (int i = 0; i < count; i++) {
+        int child = below.child(node, i);
+        if (isLike(s, place, child)) {
+          pending.add(child);
+        } else {
+          Via via = via(snapshot, node, child, array, direct);
+          String text = via == null ? Place.SHARED : group(via);
+          groups.add(s, child, text, via != null && via.kind() == Via.Kind.PROPERTY);
+        }
+      }
+    }
+  }
+
+  /** A reference as places are told apart by it; readers tell the same fields ever again. */
+  private String group(Via via) {
+    if (via.kind() == Via.Kind.ELEMENT) {
+      return ELEMENTS;
+    }
+    return via.kind() == Via.Kind.FIELD
+        ? fields.computeIfAbsent(via, field -> Families.of(field.group()))
+        : Families.of(via.group());
+  }
+
+  private static IntList copyOfHeads(Place place, int s) {
+    IntList heads = place.heads.get(s);
+    IntList copy = new IntList(heads.size());
+    for (int i = 0; i < heads.size(); i++) {
+      copy.add(heads.get(i));
+    }
+    return copy;
+  }
+
+  private boolean isLike(int s, Place place, int child) {
+    int type = snapshots.get(s).type(child);
+    return families.get(s)[type].equals(place.type) && !snapshots.get(s).types().get(type).plain();
+  }
+
+  /** How an object refers to others, read in one go: objects may have a million references. */
+  private static Map<Integer, Via> vias(Snapshot snapshot, int node) throws IOException {
+    Map<Integer, Via> vias = new HashMap<>();
+    if (!snapshot.types().get(snapshot.type(node)).array()) {
+      snapshot
+          .objects()
+          .references(
+              node,
+              reference -> {
+                if (reference.kind() == Reference.Kind.STRONG) {
+                  vias.merge(reference.target(), reference.via(), Links::plainer);
+                }
+              });
+    }
+    return vias;
+  }
+
+  /** How an object holds what it dominates; null if not directly. */
+  private static Via via(
+      Snapshot snapshot, int node, int child, boolean array, Map<Integer, Via> direct)
+      throws IOException {
+    if (array) {
+      // an array dominates hardly anything but its elements; to look each one up would cost too
+      // much
+      return ELEMENT;
+    }
+    return direct != null ? direct.get(child) : snapshot.objects().viaTo(node, child);
+  }
+
+  /** The size of a place with all likes of its heads. */
+  private long closure(Place place, int s, long[] shallow) {
+    Snapshot snapshot = snapshots.get(s);
+    DominatorChildren below = children.get(s);
+    IntList pending = copyOfHeads(place, s);
+    long count = 0;
+    while (!pending.isEmpty()) {
+      int node = pending.removeLast();
+      count++;
+      shallow[s] += snapshot.shallowBytes(node);
+      for (int i = 0, size = below.count(node); i < size; i++) {
+        if (isLike(s, place, below.child(node, i))) {
+          pending.add(below.child(node, i));
+        }
+      }
+    }
+    return count;
+  }
+
+  /**
+   * Counts a chain whose links are of several types in turn: all objects of the place's type below
+   * its heads.
+   */
+  public void countChain(Place place) {
+    for (int s = 0; s < snapshots.size(); s++) {
+      Snapshot snapshot = snapshots.get(s);
+      DominatorChildren below = children.get(s);
+      IntList pending = copyOfHeads(place, s);
+      long count = 0;
+      while (!pending.isEmpty()) {
+        int node = pending.removeLast();
+        count += families.get(s)[snapshot.type(node)].equals(place.type) ? 1 : 0;
+        below.forEach(node, pending::add);
+      }
+      place.counts[s] = count;
+    }
+  }
+
+  /**
+   * Gives a place that appears late the objects of one that vanishes at the same time and is like
+   * it, as are the two places above both: the same objects, held from elsewhere.
+   */
+  public void joinVanished(Place place) throws IOException {
+    int appears = 0;
+    while (appears < snapshots.size() && place.heads.get(appears).isEmpty()) {
+      appears++;
+    }
+    if (appears == 0 || appears == snapshots.size() || place.joined) {
+      return;
+    }
+    place.joined = true;
+    List<Place> pending = new ArrayList<>(root.children);
+    for (int opened = 0; !pending.isEmpty() && opened < MOST_OPENED; opened++) {
+      Place at = pending.remove(pending.size() - 1);
+      if (at == place || at.bytes[appears] >= at.bytes[appears - 1]) {
+        continue;
+      }
+      if (at.heads.get(appears).isEmpty() && at.isLike(place, LIKE_STEPS)) {
+        place.addHeads(at);
+        java.util.Arrays.fill(place.shallow, 0);
+        for (int s = 0; s < snapshots.size(); s++) {
+          place.counts[s] = closure(place, s, place.shallow);
+        }
+        return;
+      }
+      pending.addAll(children(at));
+    }
+  }
+
+  /** How many objects there are in all, by family of types. */
+  public FamilyTotals totals() {
+    return totals;
+  }
+
+  public List<Snapshot> snapshots() {
+    return snapshots;
+  }
+
+  public DominatorChildren below(int s) {
+    return children.get(s);
+  }
+
+  /** Groups objects into places below one place. */
+  private final class Groups {
+    private final Place parent;
+
+    /** By reference and type. */
+    private final Map<String, Map<String, Place>> byVia = new LinkedHashMap<>();
+
+    /** By type: what a plain object holds by names. */
+    private final Map<String, List<Place>> byType = new HashMap<>();
+
+    Groups(Place parent) {
+      this.parent = parent;
+    }
+
+    void add(int s, int node, String via, boolean named) throws IOException {
+      Snapshot snapshot = snapshots.get(s);
+      TypeInfo info = snapshot.types().get(snapshot.type(node));
+      String type = families.get(s)[snapshot.type(node)];
+      boolean library = info.library();
+      String label = info.classNode() >= 0 && info.plain() ? Labels.of(snapshot, node) : "";
+      if (!label.isEmpty()) {
+        // a class object is what it stands for
+        type = Families.of(label);
+        library = false;
+      }
+      String name = type;
+      Map<String, Place> byTypeHere = byVia.computeIfAbsent(via, key -> new HashMap<>());
+      Place place = byTypeHere.get(type);
+      if (place == null) {
+        place = new Place(parent, name, via, library, info.traits(), snapshots.size());
+        byTypeHere.put(type, place);
+        if (named && parent.is(TypeInfo.Trait.PLAIN)) {
+          byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
+        }
+      }
+      place.heads.get(s).add(node);
+      place.bytes[s] += snapshot.retainedBytes(node);
+    }
+
+    /** What comes and goes under ever other names is in a table, and is one place. */
+    private void joinTables(List<Place> places) {
+      int last = snapshots.size() - 1;
+      joinGrownTables(places, last);
+      for (List<Place> named : byType.values()) {
+        int changing = 0;
+        for (Place place : named) {
+          changing += place.heads.get(0).isEmpty() != place.heads.get(last).isEmpty() ? 1 : 0;
+        }
+        if (changing >= MANY_KEYS) {
+          Place first = named.get(0);
+          Place table =
+              new Place(
+                  parent,
+                  first.type,
+                  new Via(Via.Kind.KEY, parent.type, "", -1).group(),
+                  first.library,
+                  first.traits,
+                  snapshots.size());
+          named.forEach(table::addHeads);
+          places.removeAll(new HashSet<>(named));
+          places.add(table);
+        }
+      }
+    }
+
+    /** What was an object with a few properties may have become a table: its names are keys now. */
+    private void joinGrownTables(List<Place> places, int last) {
+      String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
+      for (Map.Entry<String, List<Place>> named : byType.entrySet()) {
+        Place table = byVia.getOrDefault(keys, Map.of()).get(named.getKey());
+        if (table == null) {
+          continue;
+        }
+        List<Place> gone = new ArrayList<>();
+        for (Place place : named.getValue()) {
+          if (place.heads.get(last).isEmpty()) {
+            table.addHeads(place);
+            gone.add(place);
+          }
+        }
+        places.removeAll(new HashSet<>(gone));
+        named.getValue().removeAll(gone);
+      }
+    }
+
+    List<Place> places() {
+      List<Place> places = new ArrayList<>();
+      byVia.values().forEach(types -> places.addAll(types.values()));
+      joinTables(places);
+      for (Place place : places) {
+        for (int s = 0; s < snapshots.size(); s++) {
+          place.counts[s] = closure(place, s, place.shallow);
+        }
+        totals.heldElsewhere(place);
+      }
+      places.sort((a, b) -> Long.compare(Place.growth(b.bytes), Place.growth(a.bytes)));
+      return places;
+    }
+  }
+}

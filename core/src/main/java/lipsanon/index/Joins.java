@@ -1,0 +1,188 @@
+package lipsanon.index;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.BitSet;
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.Space;
+import lipsanon.graph.Dominators;
+import lipsanon.graph.JointTypes;
+import lipsanon.graph.ObjectGraph;
+import lipsanon.graph.SpecialEdges;
+import lipsanon.graph.Workers;
+
+/**
+ * Finds the joins of the retained graph in the lists of referring objects that were just written:
+ * retained objects, no roots, to which their immediate dominator does not refer. All else is freed
+ * with its dominator; what several objects free together shows in these alone. They are written as
+ * a column of their own, each with the objects that keep it.
+ */
+final class Joins {
+  private final ObjectGraph graph;
+  private final Dominators dominators;
+  private final ListColumn inbound;
+  private final BitSet special = new BitSet();
+
+  /** Target and source of edges that are not strong, sorted. */
+  private final long[] pairs;
+
+  private final BitSet roots = new BitSet();
+  private final BitSet joins = new BitSet();
+
+  private Joins(ObjectGraph graph, Dominators dominators, ListColumn inbound) {
+    this.graph = graph;
+    this.dominators = dominators;
+    this.inbound = inbound;
+    for (int root : graph.roots) {
+      roots.set(root);
+    }
+    this.pairs = pairs();
+  }
+
+  private long[] pairs() {
+    SpecialEdges.Pairs[] all = {graph.special.soft, graph.special.weak, graph.special.finalizer};
+    int size = 0;
+    for (SpecialEdges.Pairs some : all) {
+      size += some.size();
+    }
+    long[] sorted = new long[size];
+    int at = 0;
+    for (SpecialEdges.Pairs some : all) {
+      for (int i = 0; i < some.size(); i++) {
+        special.set(some.to(i));
+        sorted[at++] = (long) some.to(i) << 32 | some.from(i);
+      }
+    }
+    Arrays.sort(sorted);
+    return sorted;
+  }
+
+  /** Finds all and writes them; what they say of types comes back. */
+  static JointTypes write(
+      ObjectGraph graph, Dominators dominators, Space space, Path folder, long build)
+      throws Exception {
+    ListColumn inbound =
+        ListColumn.open(
+            folder.resolve(IndexFiles.INBOUND_END.file(build)),
+            folder.resolve(IndexFiles.INBOUND.file(build)),
+            build);
+    Joins finder = new Joins(graph, dominators, inbound);
+    finder.find();
+    return finder.tell(space, folder, build);
+  }
+
+  /** Leaves are joins if their dominator is none of the several that refer to them. */
+  private void find() {
+    ListColumn.Cursor cursor = inbound.cursor();
+    BitSet shared = dominators.sharedLeaves();
+    for (int n = shared.nextSetBit(0); n >= 0; n = shared.nextSetBit(n + 1)) {
+      cursor.moveTo(n);
+      int size = cursor.next();
+      if (!roots.get(n) && !direct(n, cursor.list(), size) && !isClassOfDominator(n)) {
+        joins.set(n);
+      }
+    }
+    joins.or(dominators.innerJoinNodes());
+  }
+
+  /** Whether an object's class is the node, and the object dominates it. */
+  private boolean isClassOfDominator(int node) {
+    int above = dominators.dominator(node);
+    return above >= 0 && graph.classNode[graph.type.get(above)] == node;
+  }
+
+  private boolean direct(int node, int[] list, int size) {
+    IntArray numbers = dominators.numbers();
+    int above = dominators.dominatorNumber(node);
+    boolean weak = special.get(node);
+    for (int i = 0; i < size; i++) {
+      if (numbers.get(list[i]) == above && above != 0 && (!weak || keeps(list[i], node))) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether an edge into a node that also has weak ones is one that keeps it. */
+  private boolean keeps(int from, int node) {
+    if (Arrays.binarySearch(pairs, (long) node << 32 | from) < 0) {
+      return true;
+    }
+    IntList targets = graph.targetsOf(from);
+    for (int i = 0; i < targets.size(); i++) {
+      if (targets.get(i) == node) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Writes the joins on a thread of its own, and finds meanwhile what they say of types. */
+  private JointTypes tell(Space space, Path folder, long build) throws Exception {
+    BitSet all = joins;
+    Workers.Task<Void> writing =
+        Workers.start(
+            "lipsanon-joins",
+            () -> {
+              write(all, folder, build);
+              return null;
+            });
+    try {
+      return types(all, space);
+    } finally {
+      writing.join();
+    }
+  }
+
+  private void write(BitSet all, Path folder, long build) throws IOException {
+    int count = all.cardinality();
+    ListColumn.Cursor cursor = inbound.cursor();
+    try (PackedWriter nodes =
+            new PackedWriter(folder.resolve(IndexFiles.JOIN.file(build)), build, count);
+        ListColumn.Writer lists =
+            new ListColumn.Writer(
+                folder.resolve(IndexFiles.JOIN_END.file(build)),
+                folder.resolve(IndexFiles.JOIN_FROM.file(build)),
+                build,
+                count)) {
+      for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
+        int size = keepers(cursor, n);
+        nodes.add(n);
+        lists.add(cursor.list(), size);
+      }
+      nodes.finish();
+      lists.finish();
+    }
+  }
+
+  private JointTypes types(BitSet all, Space space) {
+    JointTypes types = new JointTypes(graph, dominators, space);
+    ListColumn.Cursor cursor = inbound.cursor();
+    types.settle();
+    for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
+      if (!types.isInner(n)) {
+        int size = keepers(cursor, n);
+        types.addLeaf(n, cursor.list(), size);
+      }
+    }
+    types.finish();
+    return types;
+  }
+
+  /** Leaves in the cursor's list those that keep the node; their number. */
+  private int keepers(ListColumn.Cursor cursor, int node) {
+    cursor.moveTo(node);
+    int size = cursor.next();
+    int[] list = cursor.list();
+    boolean weak = special.get(node);
+    int kept = 0;
+    for (int i = 0; i < size; i++) {
+      if (list[i] != node && dominators.isRetained(list[i]) && (!weak || keeps(list[i], node))) {
+        list[kept++] = list[i];
+      }
+    }
+    return kept;
+  }
+}

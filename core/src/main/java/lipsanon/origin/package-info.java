@@ -1,0 +1,2 @@
+/** Where objects were allocated, from whatever a runtime recorded. */
+package lipsanon.origin;

@@ -1,0 +1,241 @@
+package lipsanon.question;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.TreeMap;
+import lipsanon.array.IntList;
+import lipsanon.holder.Finding;
+import lipsanon.holder.HolderPath;
+import lipsanon.holder.HolderSearch;
+import lipsanon.holder.Holding;
+import lipsanon.holder.PiledType;
+import lipsanon.index.Pile;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.Labels;
+import lipsanon.label.NearestPaths;
+import lipsanon.label.Ownership;
+import lipsanon.label.Step;
+import lipsanon.label.TypeFilter;
+import lipsanon.select.Selections;
+
+/**
+ * What looks wrong in a single snapshot: single places that retain much through very many similar
+ * objects, threads that keep much, very long chains, classes loaded several times over. Two scans
+ * over columns; nothing is opened but what retains much.
+ */
+final class SurveyFindings {
+  private static final double LARGE = 0.1;
+  private static final int MANY = 100;
+  private static final int LONG_CHAIN = 5_000;
+  private static final int MOST = 4;
+
+  private final Snapshot snapshot;
+  private final HolderSearch search;
+  private final HolderPath paths;
+  private final PiledType piled;
+  private final double heap;
+  private final List<Finding> findings = new ArrayList<>();
+
+  private SurveyFindings(Snapshot snapshot, TypeFilter mine) {
+    this.snapshot = snapshot;
+    Ownership ownership = new Ownership(snapshot, mine);
+    this.search = new HolderSearch(snapshot, ownership);
+    this.paths = new HolderPath(snapshot);
+    this.piled = new PiledType(snapshot, ownership);
+    this.heap = Math.max(1, snapshot.totals().retainedBytes());
+  }
+
+  static List<Finding> of(Snapshot snapshot, TypeFilter mine) throws IOException {
+    SurveyFindings search = new SurveyFindings(snapshot, mine);
+    search.piles();
+    search.chains();
+    search.threads();
+    search.loaders(mine);
+    search.findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
+    return List.copyOf(search.findings.subList(0, Math.min(MOST, search.findings.size())));
+  }
+
+  private void piles() throws IOException {
+    for (Pile pile : snapshot.piles()) {
+      if (pile.count() >= MANY && pile.bytes() >= LARGE * heap) {
+        pile(pile);
+      }
+    }
+  }
+
+  private void pile(Pile pile) throws IOException {
+    int container = pile.holder();
+    TypeInfo info = snapshot.types().get(pile.type());
+    IntList some = new IntList();
+    some.add(pile.example());
+    String what = piled.of(info.name(), some, false);
+    Holding holding = search.searchBelow(container, pile.count(), pile.bytes());
+    double share = pile.bytes() / heap;
+    String sentence =
+        String.format(
+            Locale.ROOT,
+            "%,d %s retain %s (%.0f %% of the heap), held by %s.",
+            pile.count(),
+            what,
+            Labels.bytes(pile.bytes()),
+            share * 100,
+            holding.text());
+    add(
+        what,
+        holding,
+        container,
+        pile.count(),
+        pile.bytes(),
+        Math.min(0.45, 0.15 + share / 2),
+        List.of(
+            "one place holds very many similar objects",
+            "one snapshot cannot tell whether they go on piling up"),
+        sentence,
+        paths.to(pile.example(), holding.places().get(0)));
+  }
+
+  private void add(
+      String what,
+      Holding holding,
+      int container,
+      long count,
+      long bytes,
+      double confidence,
+      List<String> reasons,
+      String sentence,
+      List<Step> steps) {
+    findings.add(
+        new Finding(
+            what,
+            holding.text(),
+            holding.inside(),
+            container < 0 ? "" : snapshot.typeName(container),
+            container < 0 ? "" : snapshot.id(container),
+            steps.isEmpty() ? "" : steps.get(0).via(),
+            0,
+            0,
+            List.of(count),
+            List.of(bytes),
+            confidence,
+            reasons,
+            sentence,
+            steps,
+            Finding.holders(snapshot, holding, count),
+            holding.freedShare()));
+  }
+
+  private void chains() throws IOException {
+    int node = snapshot.deepest();
+    if (node < 0 || snapshot.depth(node) < LONG_CHAIN) {
+      return;
+    }
+    List<Step> steps = new NearestPaths(snapshot).to(node);
+    for (int i = 1; i < steps.size(); i++) {
+      Step step = steps.get(i);
+      if (step.repeats() >= LONG_CHAIN) {
+        int first = Selections.object(snapshot, steps.get(i - 1).id());
+        Holding holding = search.searchOne(first);
+        long bytes = steps.get(i - 1).retainedBytes();
+        add(
+            step.type(),
+            holding,
+            -1,
+            step.repeats(),
+            bytes,
+            Math.min(0.4, 0.1 + bytes / heap / 2),
+            List.of("a chain this long is seldom meant"),
+            String.format(
+                Locale.ROOT,
+                "A chain of %,d %s, link by link through %s (%s), begins at %s.",
+                step.repeats(),
+                step.type(),
+                step.via(),
+                Labels.bytes(bytes),
+                holding.text()),
+            steps);
+        return;
+      }
+    }
+  }
+
+  private void threads() throws IOException {
+    for (RootInfo root : snapshot.roots()) {
+      long bytes = snapshot.retainedBytes(root.node());
+      if (root.kind().equals("thread") && bytes >= 2 * LARGE * heap) {
+        String name = Labels.of(snapshot, root.node());
+        add(
+            snapshot.typeName(root.node()),
+            search.searchOne(root.node()),
+            -1,
+            1,
+            bytes,
+            0.12,
+            List.of("a thread keeps its local variables and thread locals as long as it runs"),
+            String.format(
+                Locale.ROOT,
+                "Thread %s (%s) keeps %s (%.0f %% of the heap) alone.",
+                name,
+                snapshot.id(root.node()),
+                Labels.bytes(bytes),
+                100 * bytes / heap),
+            new NearestPaths(snapshot).to(root.node()));
+      }
+    }
+  }
+
+  /** Classes of the user's that several loaders have, and who keeps these loaders. */
+  private void loaders(TypeFilter mine) throws IOException {
+    Map<String, List<TypeInfo>> copies = new TreeMap<>();
+    for (TypeInfo type : snapshot.types()) {
+      if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {
+        copies.computeIfAbsent(type.name(), key -> new ArrayList<>()).add(type);
+      }
+    }
+    List<TypeInfo> most = List.of();
+    int several = 0;
+    for (List<TypeInfo> same : copies.values()) {
+      several += same.size() > 1 ? 1 : 0;
+      most = same.size() > Math.max(2, most.size()) ? same : most;
+    }
+    if (most.isEmpty()) {
+      return;
+    }
+    IntList loaders = new IntList();
+    for (TypeInfo type : most) {
+      int loader = type.loader().isEmpty() ? -1 : snapshot.nodeOf(type.loader());
+      if (loader >= 0) {
+        loaders.add(loader);
+      }
+    }
+    Holding holding =
+        loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
+    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
+    String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
+    add(
+        most.get(0).name(),
+        holding.places().isEmpty() ? Holding.unknown(held) : holding,
+        -1,
+        most.size(),
+        0,
+        0.35,
+        List.of("class loaders of earlier loads seem to be kept"),
+        String.format(
+            Locale.ROOT,
+            "%s is loaded %,d times by different class loaders%s, held by %s; loaded more than once"
+                + " in all: %,d of your classes.",
+            most.get(0).name(),
+            most.size(),
+            loaderType.isEmpty() ? "" : " (" + loaderType + ")",
+            held,
+            several),
+        loaders.isEmpty() || holding.places().isEmpty()
+            ? List.of()
+            : paths.to(loaders.get(0), holding.places().get(0)));
+  }
+}

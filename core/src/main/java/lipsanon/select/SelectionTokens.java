@@ -1,0 +1,95 @@
+package lipsanon.select;
+
+import java.util.ArrayList;
+import java.util.List;
+
+/** Cuts the text of a selection into words, quoted texts and signs. */
+final class SelectionTokens {
+  /** A piece of the text: quoted ones are never keywords. */
+  record Token(String text, boolean quoted, boolean sign, int at) {
+    boolean is(String word) {
+      return !quoted && text.equalsIgnoreCase(word);
+    }
+  }
+
+  private static final String SIGNS = "(),=!~<>";
+
+  private final String text;
+  private final List<Token> tokens = new ArrayList<>();
+  private int at;
+
+  private SelectionTokens(String text) {
+    this.text = text;
+  }
+
+  static List<Token> of(String text) throws SelectionException {
+    SelectionTokens cutter = new SelectionTokens(text);
+    while (cutter.next()) {
+      continue;
+    }
+    return cutter.tokens;
+  }
+
+  private boolean next() throws SelectionException {
+    while (at < text.length() && Character.isWhitespace(text.charAt(at))) {
+      at++;
+    }
+    if (at == text.length()) {
+      return false;
+    }
+    char c = text.charAt(at);
+    int from = at;
+    if (c == '"' || c == '\'') {
+      quoted(c);
+    } else if (startsTag()) {
+      at = text.indexOf('>', at) + 1;
+      tokens.add(new Token(text.substring(from, at), false, false, from));
+    } else if (SIGNS.indexOf(c) >= 0) {
+      at += at + 1 < text.length() && text.charAt(at + 1) == '=' && "!<>".indexOf(c) >= 0 ? 2 : 1;
+      tokens.add(new Token(text.substring(from, at), false, true, from));
+    } else {
+      word();
+    }
+    return true;
+  }
+
+  /** Whether a page's element begins here, {@code <section>}, and no comparison. */
+  private boolean startsTag() {
+    int end = text.indexOf('>', at);
+    return text.charAt(at) == '<'
+        && end > at + 1
+        && Character.isLetter(text.charAt(at + 1))
+        && text.substring(at, end).indexOf(' ') < 0;
+  }
+
+  private void quoted(char quote) throws SelectionException {
+    int from = at++;
+    StringBuilder inside = new StringBuilder();
+    while (at < text.length() && text.charAt(at) != quote) {
+      if (text.charAt(at) == '\\' && at + 1 < text.length()) {
+        at++;
+      }
+      inside.append(text.charAt(at++));
+    }
+    if (at == text.length()) {
+      throw new SelectionException("a text begins here and does not end: " + quote, from);
+    }
+    at++;
+    tokens.add(new Token(inside.toString(), true, false, from));
+  }
+
+  private void word() {
+    int from = at;
+    int braces = 0;
+    while (at < text.length()) {
+      char c = text.charAt(at);
+      braces += c == '{' ? 1 : c == '}' ? -1 : 0;
+      boolean ends = Character.isWhitespace(c) || SIGNS.indexOf(c) >= 0 || c == '"';
+      if (braces <= 0 && ends) {
+        break;
+      }
+      at++;
+    }
+    tokens.add(new Token(text.substring(from, at), false, false, from));
+  }
+}

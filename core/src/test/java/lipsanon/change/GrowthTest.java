@@ -1,0 +1,82 @@
+package lipsanon.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.holder.Finding;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Small live programs with a known culprit, or with none. */
+class GrowthTest {
+  private static final int TIMES = 7;
+  private static final int ROUNDS = 3;
+  private static final int LONG = 3 * ROUNDS * TIMES;
+
+  @TempDir Path folder;
+
+  @ParameterizedTest
+  @CsvSource({
+    "StaticList, static leakyard.StaticList.LIT, leakyard.StaticList$Lantern",
+    "Listener, leakyard.Listener$Beacon.watchers, leakyard.Listener$Watch",
+    "PooledThreadLocal, static leakyard.PooledThreadLocal.NOTES, byte[]",
+    "Reload, static leakyard.Reload.REGISTRY, leakyard.Reload$Plugin",
+    "UnboundedCache, static leakyard.UnboundedCache.CACHE, java.lang.String",
+    "KeyWithoutEquals, leakyard.KeyWithoutEquals.occupied, leakyard.KeyWithoutEquals$Berth",
+    "CancelledTimers, static leakyard.CancelledTimers.TIMER, leakyard.CancelledTimers$Reminder",
+    "Capture, static leakyard.Capture.HOOKS, leakyard.Capture$Voyage$$Lambda",
+    "ValueHoldsKey, leakyard.ValueHoldsKey.papers, leakyard.ValueHoldsKey$Papers",
+    "SlowConsumer, leakyard.SlowConsumer.quay, leakyard.SlowConsumer$Crate",
+    "TailChain, leakyard.TailChain$Journal.first, leakyard.TailChain$Entry",
+    "TwoSides, static leakyard.TwoSides.ARRIVALS and static leakyard.TwoSides.BY_NUMBER, leakyard.TwoSides$Cargo",
+    "Interned, static leakyard.Interned.NAMES, java.lang.String",
+    "HugeArray, static leakyard.HugeArray.ledger, byte[]",
+    "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch"
+  })
+  void namesTheHolder(String program, String holder, String what) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.verdict()).as(answer.toString()).isEqualTo("growth");
+    Finding first = answer.findings().get(0);
+    assertThat(first.heldBy()).as(answer.toString()).isEqualTo(holder);
+    assertThat(first.what()).as(answer.toString()).startsWith(what);
+    assertThat(first.confidence()).isGreaterThan(0.6);
+    assertThat(first.steps()).isNotEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"BoundedCache", "Churn", "WarmUp", "Sawtooth", "HitCache"})
+  void findsNothingInHealthyPrograms(String program) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    assertThat(answer.verdict()).isEqualTo("none");
+  }
+
+  private GrowthAnswer grow(String program) throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    try (YardJvm jvm = new YardJvm(program)) {
+      jvm.act(2 * TIMES);
+      for (int round = 0; round <= ROUNDS + 1; round++) {
+        // the last round is a test of what the others showed
+        jvm.act(round == 0 ? 0 : round <= ROUNDS ? TIMES : LONG);
+        Path file = folder.resolve(round + ".hprof");
+        jvm.dump(file);
+        Snapshots.Options options = new Snapshots.Options(null, folder, true, 1L << 30);
+        series.add(Snapshots.open(file, options, Progress.NONE));
+      }
+      return GrowthQuestion.ask(
+          series, new GrowthQuestion.Options(TypeFilter.ALL, List.of(TIMES, TIMES, TIMES, LONG)));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
+  }
+}

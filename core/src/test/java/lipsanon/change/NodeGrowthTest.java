@@ -1,0 +1,84 @@
+package lipsanon.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.holder.Finding;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Small live Node.js programs with a known culprit, or with none. */
+class NodeGrowthTest {
+  private static final int TIMES = 7;
+  private static final int ROUNDS = 3;
+
+  @TempDir Path folder;
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "listeners|variable `tideBoard._events.tide` at the top level of listeners.js"
+            + "|v8:closure onTide (listeners.js:11)",
+        "closureInModule|variable `pending` at the top level of closureInModule.js"
+            + "|v8:closure (anonymous) (closureInModule.js:8)",
+        "mapByObject|variable `occupied` at the top level of mapByObject.js|Occupancy",
+        "timers|the timers of Node.js|Timeout of ring (timers.js:14)",
+        "promises|variable `waiting` at the top level of promises.js"
+            + "|v8:closure that settles a promise awaited by pilotComes (promises.js:14)",
+        "memo|variable `answers` at the top level of memo.js|Object",
+        "arrayInClosure|variable `entries` in a scope of arrayInClosure.js near line 12|Entry",
+        "asyncChain|variable `current` at the top level of asyncChain.js|Object",
+        "staticRegistry|static Vessel.all|Vessel",
+        "globalCache|variable `harbourCharts` in the global scope|v8:string",
+        "nested|variable `office.desk.inbox.letters` at the top level of nested.js|Object",
+        "promiseChain|variable `first` at the top level of promiseChain.js|Promise"
+      })
+  void namesTheHolder(String program, String holder, String what) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.verdict()).as(answer.toString()).isEqualTo("growth");
+    Finding first = answer.findings().get(0);
+    assertThat(first.heldBy()).as(answer.toString()).isEqualTo(holder);
+    assertThat(first.what()).as(answer.toString()).startsWith(what);
+    assertThat(first.confidence()).isGreaterThan(0.6);
+    assertThat(first.steps()).isNotEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"healthyChurn", "healthyBounded", "healthyWeak"})
+  void findsNothingInHealthyPrograms(String program) throws Exception {
+    GrowthAnswer answer = grow(program);
+    assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    assertThat(answer.verdict()).isEqualTo("none");
+  }
+
+  private GrowthAnswer grow(String program) throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    try (NodeYard node = new NodeYard(program)) {
+      node.say("act " + TIMES);
+      for (int round = 0; round <= ROUNDS; round++) {
+        if (round > 0) {
+          node.say("act " + TIMES);
+        }
+        Path file = folder.resolve(round + ".heapsnapshot");
+        node.say("dump " + file);
+        series.add(
+            Snapshots.open(
+                file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE));
+      }
+      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, TIMES));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
+  }
+}

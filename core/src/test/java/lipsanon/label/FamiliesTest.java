@@ -1,0 +1,29 @@
+package lipsanon.label;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Classes that are made while a program runs are of one family; ordinary ones stay apart. */
+class FamiliesTest {
+  @ParameterizedTest
+  @CsvSource({
+    "harbour.Call$$Lambda$7+0x00007f001, harbour.Call$$Lambda",
+    "harbour.Call$$Lambda/0x00007f001, harbour.Call$$Lambda",
+    "harbour.Call$$Lambda+0x1, harbour.Call$$Lambda",
+    "jdk.proxy2.$Proxy17, jdk.proxy.$Proxy",
+    "com.sun.proxy.$Proxy3, com.sun.proxy.$Proxy",
+    "jdk.internal.reflect.GeneratedMethodAccessor12, jdk.internal.reflect.GeneratedMethodAccessor",
+    "java.lang.invoke.LambdaForm$MH+0x8, java.lang.invoke.LambdaForm$MH",
+    "Script42, Script",
+    "Script_3$closure, Script$closure",
+    "harbour.Quay$$EnhancerByHarbour$$1a2b3c4d, harbour.Quay$$EnhancerByHarbour",
+    "harbour.Berth2, harbour.Berth2",
+    "harbour.Quay$1, harbour.Quay$1",
+    "harbour.Manuscript, harbour.Manuscript"
+  })
+  void named(String type, String family) {
+    assertThat(Families.of(type)).isEqualTo(family);
+  }
+}
