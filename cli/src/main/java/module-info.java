@@ -7,9 +7,25 @@ module lipsanon.cli {
   requires org.apache.commons.csv;
   requires me.tongfei.progressbar;
   requires java.management;
+  requires java.desktop;
   requires java.net.http;
+  requires com.github.vlsi.mxgraph.jgraphx;
+  requires org.jline.reader;
+  requires org.jline.terminal;
   requires jdk.management;
 
+  opens lipsanon.cli to
+      info.picocli;
   opens lipsanon.cli.command to
+      info.picocli;
+  opens lipsanon.cli.command.look to
+      info.picocli;
+  opens lipsanon.cli.command.change to
+      info.picocli;
+  opens lipsanon.cli.command.live to
+      info.picocli;
+  opens lipsanon.cli.command.share to
+      info.picocli;
+  opens lipsanon.cli.command.setup to
       info.picocli;
 }

@@ -38,6 +38,10 @@ final class Training {
               new String[] {"show", file, first},
               new String[] {"why", file, first},
               new String[] {"why", file, "java.lang.String"},
+              new String[] {"sift", file, "java.lang.String and retained > 1kB"},
+              new String[] {"refs", file, "java.util.HashMap"},
+              new String[] {"keepers", file, "java.util.HashMap"},
+              new String[] {"types", file, "--by", "kind"},
               new String[] {"types", file, "--csv"});
       for (String[] command : commands) {
         run(command);

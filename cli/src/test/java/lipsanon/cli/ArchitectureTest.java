@@ -7,8 +7,10 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
@@ -63,8 +65,10 @@ class ArchitectureTest {
                 "",
                 Set.of(
                     "lipsanon/cli",
-                    "lipsanon/analysis",
                     "lipsanon/index",
+                    "lipsanon/label",
+                    "lipsanon/question",
+                    "lipsanon/change",
                     "lipsanon/graph",
                     "lipsanon/format",
                     "lipsanon/snapshot",
@@ -77,13 +81,62 @@ class ArchitectureTest {
     assertThat(uses("demo", "", Set.of("lipsanon/"))).isEmpty();
   }
 
+  /** The rooms of the core; each uses only those before it. */
+  private static final List<String> ROOMS =
+      List.of(
+          "io",
+          "array",
+          "graph",
+          "index",
+          "format/hprof",
+          "format/v8",
+          "snapshot",
+          "label",
+          "select",
+          "origin",
+          "holder",
+          "question",
+          "change");
+
+  @Test
+  void roomsOfTheCoreUseOnlyTheRoomsBelow() throws IOException {
+    for (int i = 0; i < ROOMS.size(); i++) {
+      Set<String> above = new HashSet<>();
+      for (String room : ROOMS.subList(i + 1, ROOMS.size())) {
+        above.add("lipsanon/" + room + "/");
+      }
+      assertThat(uses("core", "lipsanon/" + ROOMS.get(i), above)).isEmpty();
+    }
+  }
+
+  @Test
+  void everyRoomOfTheCoreHasItsPlace() throws IOException {
+    Path classes = ROOT.resolve("core/target/classes/lipsanon");
+    try (Stream<Path> files = Files.walk(classes)) {
+      Set<String> rooms = new TreeSet<>();
+      for (Path file : (Iterable<Path>) files::iterator) {
+        if (file.toString().endsWith(".class")) {
+          rooms.add(classes.relativize(file.getParent()).toString());
+        }
+      }
+      assertThat(rooms).containsExactlyInAnyOrderElementsOf(ROOMS);
+    }
+  }
+
   @Test
   void runtimesEndAtTheirReaders() throws IOException {
-    assertThat(uses("core", "lipsanon/analysis", Set.of("lipsanon/format"))).isEmpty();
-    assertThat(uses("core", "lipsanon/graph", Set.of("lipsanon/format", "lipsanon/index")))
-        .isEmpty();
-    assertThat(uses("core", "lipsanon/index", Set.of("lipsanon/format", "lipsanon/analysis")))
-        .isEmpty();
+    for (String room : ROOMS.subList(ROOMS.indexOf("label"), ROOMS.size())) {
+      assertThat(uses("core", "lipsanon/" + room, Set.of("lipsanon/format"))).isEmpty();
+    }
+  }
+
+  @Test
+  void commandsAreKnownOnlyWhereTheyAreListed() throws IOException {
+    Set<String> lists =
+        Set.of("lipsanon/cli/Main", "lipsanon/cli/Commands", "lipsanon/cli/Training");
+    assertThat(uses("cli", "lipsanon/cli/command", lists)).isEmpty();
+    assertThat(uses("cli", "lipsanon/cli/Commands", Set.of("lipsanon/cli/Main"))).isEmpty();
+    assertThat(uses("cli", "lipsanon/cli/term", Set.of("lipsanon/cli/command"))).isEmpty();
   }
 
   @Test

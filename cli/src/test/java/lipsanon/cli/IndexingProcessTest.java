@@ -71,7 +71,7 @@ class IndexingProcessTest {
     assertThat(check.code()).as(check.both()).isZero();
     try (Stream<Path> files = Files.list(folder.resolve("own.hprof.lipsanon"))) {
       // what the killed ones left is gone: one file a column, and meta and lock
-      assertThat(files.count()).isEqualTo(13);
+      assertThat(files.count()).isEqualTo(16);
     }
   }
 

@@ -51,7 +51,7 @@ class LiveJvmTest {
         .isEqualTo("rw-------");
     JsonNode types = ask("types", "b.hprof", "--match", "VesselCall", "--sort", "count");
     assertThat(types.get("types").get(0).get("count").asLong()).isEqualTo(400);
-    JsonNode exact = ask("types", "b.hprof", "--match", "portmerrow.VesselCall", "--exact");
+    JsonNode exact = ask("types", "b.hprof", "--match", "portmerrow.VesselCall", "--as-one");
     assertThat(exact.get("types").get(0).get("retainedExact").asBoolean()).isTrue();
     assertThat(exact.get("types").get(0).get("retainedBytes").asLong())
         .isGreaterThanOrEqualTo(types.get("types").get(0).get("retainedBytes").asLong());

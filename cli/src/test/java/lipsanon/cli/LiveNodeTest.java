@@ -147,7 +147,7 @@ class LiveNodeTest {
     // the value in the weak map hangs on its key alone
     assertThat(show.get("object").get("retainedBytes").asLong())
         .isGreaterThan(show.get("object").get("shallowBytes").asLong() + 40);
-    JsonNode exact = ask("types", "a.heapsnapshot", "--match", "Crate", "--exact");
+    JsonNode exact = ask("types", "a.heapsnapshot", "--match", "Crate", "--as-one");
     assertThat(exact.get("types").get(0).get("retainedExact").asBoolean()).isTrue();
     ask("index", "a.heapsnapshot", "--check");
     assertThat(refused(3, "show", "a.heapsnapshot", "@999999999")).contains("@999999999");

@@ -3,11 +3,8 @@ package lipsanon.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.ObjectMapper;
-import com.sun.management.HotSpotDiagnosticMXBean;
 import java.io.PrintWriter;
 import java.io.StringWriter;
-import java.lang.management.ManagementFactory;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -23,7 +20,6 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 /** Questions about this process's own heap, in which a fleet of known size lies at anchor. */
 class QuestionCommandsTest {
-  private static final ObjectMapper JSON = new ObjectMapper();
   private static final int BARGES = 137;
   private static final int LATER = 40;
   private static final String BARGE = Barge.class.getName();
@@ -51,11 +47,11 @@ class QuestionCommandsTest {
     for (int i = 0; i < BARGES; i++) {
       Anchorage.FLEET.add(new Barge(1000 + i));
     }
-    before = dump("before.hprof");
+    before = new OwnHeap(folder).dump("before.hprof");
     for (int i = 0; i < LATER; i++) {
       Anchorage.FLEET.add(new Barge(5000));
     }
-    after = dump("after.hprof");
+    after = new OwnHeap(folder).dump("after.hprof");
   }
 
   @AfterAll
@@ -63,29 +59,12 @@ class QuestionCommandsTest {
     Anchorage.FLEET.clear();
   }
 
-  private static String dump(String name) throws Exception {
-    String file = folder.resolve(name).toString();
-    ManagementFactory.getPlatformMXBean(HotSpotDiagnosticMXBean.class).dumpHeap(file, true);
-    return file;
-  }
-
-  private record Run(int code, String out, String err) {}
-
-  private static Run run(String... args) {
-    StringWriter out = new StringWriter();
-    StringWriter err = new StringWriter();
-    Map<String, String> environment =
-        Map.of("XDG_CACHE_HOME", folder.resolve("cache").toString(), "COLUMNS", "150");
-    int code = Main.run(new PrintWriter(out), new PrintWriter(err), environment, args);
-    return new Run(code, out.toString(), err.toString());
+  private static OwnHeap.Run run(String... args) {
+    return new OwnHeap(folder).run(args);
   }
 
   private static JsonNode ask(String... args) throws Exception {
-    List<String> all = new ArrayList<>(List.of(args));
-    all.add("--json");
-    Run run = run(all.toArray(String[]::new));
-    assertThat(run.code()).as(run.err()).isZero();
-    return JSON.readTree(run.out());
+    return new OwnHeap(folder).ask(args);
   }
 
   @Test
@@ -103,15 +82,16 @@ class QuestionCommandsTest {
       }
     }
     assertThat(seen).hasSize(BARGES).doesNotHaveDuplicates();
-    Run text = run("sift", before, BARGE, "--limit", "5");
-    assertThat(text.out()).contains("137").contains("--skip 5");
+    OwnHeap.Run text = run("sift", before, BARGE, "--limit", "5");
+    assertThat(text.out()).contains("137").contains("--page 2 --limit 5");
     assertThat(ask("sift", before, BARGE, "--skip", "500").get("objects")).isEmpty();
   }
 
   @Test
   void siftCannotTellNewObjectsOfAJvm() {
-    Run run = run("sift", after, BARGE, "--new-since", before);
+    OwnHeap.Run run = run("sift", after, BARGE, "--new-since", before);
     assertThat(run.code()).isEqualTo(2);
+    assertThat(run.err()).contains("cannot be told to be the same");
     assertThat(run.err().lines()).hasSize(1);
     assertThat(run.out()).isEmpty();
   }
@@ -133,17 +113,18 @@ class QuestionCommandsTest {
     JsonNode bound = ask("types", before, "--match", "*$Barge").get("types").get(0);
     assertThat(bound.get("type").asText()).isEqualTo(BARGE);
     assertThat(bound.get("count").asInt()).isEqualTo(BARGES);
-    assertThat(bound.get("retainedExact").asBoolean()).isFalse();
-    JsonNode exact = ask("types", before, "--match", "*$Barge", "--exact");
+    assertThat(bound.get("retainedExact").asBoolean()).isTrue();
+    JsonNode exact = ask("types", before, "--match", "*$Barge", "--as-one");
     // every hold is its barge's alone: 1000 + i bytes and a header, rounded up to eight
     long holds = 0;
     for (int i = 0; i < BARGES; i++) {
       holds += (16 + 1000 + i + 7) / 8 * 8;
     }
-    assertThat(bound.get("retainedBytes").asLong())
-        .isEqualTo(bound.get("shallowBytes").asLong() + holds);
+    long retained = bound.get("retainedBytes").asLong();
+    // and their class, if nothing else keeps that
+    assertThat(retained - bound.get("shallowBytes").asLong() - holds).isBetween(0L, 500L);
     assertThat(exact.toString()).contains(Long.toString(bound.get("retainedBytes").asLong()));
-    assertThat(run("types", before, "--exact").code()).as("of what?").isEqualTo(2);
+    assertThat(run("types", before, "--as-one").code()).as("of what?").isEqualTo(2);
     assertThat(run("types", before, "--sort", "tonnage").code()).isEqualTo(2);
   }
 
@@ -174,7 +155,7 @@ class QuestionCommandsTest {
     assertThat(each).isBetween(5000L, 5100L);
     JsonNode back = ask("diff", after, before, "--match", "Barge").get("types").get(0);
     assertThat(back.get("countDifference").asInt()).isEqualTo(-LATER);
-    Run growth = run("growth", before, after, "--actions", "20");
+    OwnHeap.Run growth = run("growth", before, after, "--actions", "20");
     assertThat(growth.out()).contains("Anchorage.FLEET");
   }
 
@@ -182,10 +163,8 @@ class QuestionCommandsTest {
   @ValueSource(strings = {"show", "why"})
   void objectsThatAreNotThere(String command) {
     for (String id : new String[] {"0x1", "@17", "0xffffffffffffffff", "No.Such.Type"}) {
-      Run run = run(command, before, id);
-      // show takes identifiers only: a name is wrong usage
-      int code = command.equals("show") && id.startsWith("No") ? 2 : 3;
-      assertThat(run.code()).as(command + " " + id + ": " + run.err()).isEqualTo(code);
+      OwnHeap.Run run = run(command, before, id);
+      assertThat(run.code()).as(command + " " + id + ": " + run.err()).isEqualTo(3);
       assertThat(run.err()).contains(id).doesNotContain("Exception");
       assertThat(run.err().lines()).hasSize(1);
       assertThat(run.out()).isEmpty();
@@ -194,7 +173,7 @@ class QuestionCommandsTest {
 
   @Test
   void seriesNeedMoreThanOneSnapshot() {
-    Run one = run("growth", before);
+    OwnHeap.Run one = run("growth", before);
     assertThat(one.code()).isEqualTo(2);
     assertThat(one.err()).contains("lipsanon:");
     assertThat(run("prove", before, after).code()).isEqualTo(2);
@@ -205,7 +184,7 @@ class QuestionCommandsTest {
   @Test
   void theIndexGoesWhereItIsToldTo() throws Exception {
     Path elsewhere = folder.resolve("indexes");
-    Run run = run("survey", before, "--index-dir", elsewhere.toString());
+    OwnHeap.Run run = run("survey", before, "--index-dir", elsewhere.toString());
     assertThat(run.code()).as(run.err()).isZero();
     assertThat(elsewhere.resolve("before.hprof.lipsanon").resolve("meta")).exists();
     Path readOnly = Files.createDirectory(folder.resolve("copies"));

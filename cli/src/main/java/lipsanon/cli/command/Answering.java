@@ -10,13 +10,14 @@ import lipsanon.cli.term.CsvRenderer;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.JsonAnswers;
 import lipsanon.cli.term.MarkdownRenderer;
+import lipsanon.cli.term.Table;
 import lipsanon.cli.term.TextRenderer;
 import lipsanon.cli.term.View;
 import picocli.CommandLine.Option;
 
 /** A command that gives an answer, in the form that the user wants. */
-abstract class Answering implements Callable<Integer> {
-  final Context context;
+public abstract class Answering implements Callable<Integer> {
+  public final Context context;
 
   @Option(names = "--json", description = "Answer as JSON.")
   private boolean json;
@@ -43,24 +44,24 @@ abstract class Answering implements Callable<Integer> {
       description = "Explain this command.")
   private boolean help;
 
-  Answering(Context context) {
+  public Answering(Context context) {
     this.context = context;
   }
 
-  Format format() {
+  public Format format() {
     return new Format(bytes);
   }
 
   /** Makes the view only if it is wanted. */
-  interface Viewer {
+  public interface Viewer {
     View view() throws IOException;
   }
 
-  boolean raw() {
+  public boolean raw() {
     return raw;
   }
 
-  void print(String name, Record answer, Viewer viewer) throws IOException {
+  public void print(String name, Record answer, Viewer viewer) throws IOException {
     if ((json ? 1 : 0) + (csv ? 1 : 0) + (markdown ? 1 : 0) > 1) {
       throw new UsageException("give one of --json, --csv and --markdown");
     }
@@ -71,11 +72,29 @@ abstract class Answering implements Callable<Integer> {
     } else if (markdown) {
       new MarkdownRenderer(context.out()).render(viewer.view());
     } else {
-      new TextRenderer(context.out(), context.terminal()).render(viewer.view());
+      View view = context.views().apply(viewer.view());
+      String within = context.within();
+      new TextRenderer(context.out(), context.terminal())
+          .render(within.isEmpty() ? view : view.within("lipsanon", quote(within)));
     }
   }
 
-  static List<String> split(String commaSeparated) {
+  /** Prints a part of a long list; what follows of it comes with further calls. */
+  protected void printRows(List<? extends Record> rows, Table table, boolean first)
+      throws IOException {
+    if (json) {
+      for (Record row : rows) {
+        JsonAnswers.line(context.out(), row);
+      }
+    } else if (csv) {
+      new CsvRenderer(context.out(), raw).rows(table, first);
+    } else {
+      new TextRenderer(context.out(), context.terminal()).render(new View().table(table));
+    }
+    context.out().flush();
+  }
+
+  public static List<String> split(String commaSeparated) {
     List<String> parts = new ArrayList<>();
     if (commaSeparated != null) {
       for (String part : commaSeparated.split(",")) {
@@ -88,7 +107,7 @@ abstract class Answering implements Callable<Integer> {
   }
 
   /** A text as a shell takes it back. */
-  static String quote(String text) {
+  public static String quote(String text) {
     return text.matches("[A-Za-z0-9_./:@%+=,-]+") ? text : "'" + text.replace("'", "'\\''") + "'";
   }
 }

@@ -1,15 +1,15 @@
 package lipsanon.cli.command;
 
 import java.util.List;
-import lipsanon.analysis.Finding;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.View;
+import lipsanon.holder.Finding;
 
 /** Findings as people read them. */
-final class FindingViews {
+public final class FindingViews {
   private FindingViews() {}
 
-  static void add(View view, List<Finding> findings, Format format) {
+  public static void add(View view, List<Finding> findings, Format format) {
     int number = 0;
     for (Finding finding : findings) {
       view.heading(++number + ". " + finding.sentence());

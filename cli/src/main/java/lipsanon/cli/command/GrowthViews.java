@@ -2,23 +2,23 @@ package lipsanon.cli.command;
 
 import java.util.ArrayList;
 import java.util.List;
-import lipsanon.analysis.Finding;
-import lipsanon.analysis.GrowthAnswer;
-import lipsanon.analysis.Series;
-import lipsanon.analysis.Step;
+import lipsanon.change.GrowthAnswer;
+import lipsanon.change.Series;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
+import lipsanon.holder.Finding;
+import lipsanon.label.Step;
 
 /** Growth as people read it. */
-final class GrowthViews {
+public final class GrowthViews {
   private static final String BARS = "▁▂▃▄▅▆▇█";
   private static final int STEPS = 14;
 
   private GrowthViews() {}
 
   /** A small picture of a series. */
-  static String sparkline(List<Long> series) {
+  public static String sparkline(List<Long> series) {
     long least = series.stream().mapToLong(Long::longValue).min().orElse(0);
     long most = series.stream().mapToLong(Long::longValue).max().orElse(0);
     StringBuilder line = new StringBuilder();
@@ -30,11 +30,11 @@ final class GrowthViews {
   }
 
   /** A bar for a share of the most, 0 to 1. */
-  static char bar(double share) {
+  public static char bar(double share) {
     return BARS.charAt((int) Math.round(Math.max(0, Math.min(1, share)) * 7));
   }
 
-  static View view(GrowthAnswer answer, Format format) {
+  public static View view(GrowthAnswer answer, Format format) {
     View view = new View();
     view.heading(
         switch (answer.verdict()) {
@@ -185,12 +185,12 @@ final class GrowthViews {
   }
 
   /** Where a path begins: at a root, or at what lasts as long as its code is loaded. */
-  static String begin(Step step) {
+  public static String begin(Step step) {
     boolean anchor = step.via().matches("(static |variable |local variable).*");
     return anchor ? step.via() : "root: " + step.via();
   }
 
-  static Table steps(List<Step> steps) {
+  public static Table steps(List<Step> steps) {
     Table table = new Table().longText("reference").longText("object").text("id");
     int skipped = Math.max(0, steps.size() - STEPS);
     int at = 0;

@@ -8,7 +8,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 
 /** Refuses to compare what cannot have grown into each other. */
-final class SeriesCheck {
+public final class SeriesCheck {
   /** Of so few types of their own one in common is enough. */
   private static final int LEAST_TYPES = 3;
 
@@ -22,7 +22,7 @@ final class SeriesCheck {
    * @throws UsageException if its snapshots are of different runtimes or programs, or twice the
    *     same
    */
-  static void check(List<Snapshot> series) {
+  public static void check(List<Snapshot> series) {
     for (int i = 0; i < series.size(); i++) {
       for (int k = 0; k < i; k++) {
         check(series.get(k), series.get(i));
@@ -30,7 +30,7 @@ final class SeriesCheck {
     }
   }
 
-  static void check(Snapshot one, Snapshot other) {
+  public static void check(Snapshot one, Snapshot other) {
     if (!one.facts().runtime().equals(other.facts().runtime())) {
       throw new UsageException(
           one.file()

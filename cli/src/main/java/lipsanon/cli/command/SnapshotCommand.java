@@ -3,14 +3,12 @@ package lipsanon.cli.command;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
-import lipsanon.analysis.Selections;
-import lipsanon.analysis.SnapshotSummary;
-import lipsanon.analysis.TypeFilter;
 import lipsanon.array.IntList;
 import lipsanon.cli.Context;
 import lipsanon.cli.UsageException;
@@ -20,11 +18,18 @@ import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
+import lipsanon.label.SnapshotSummary;
+import lipsanon.label.TypeFilter;
+import lipsanon.question.SiftQuestion;
+import lipsanon.select.NamedSelections;
+import lipsanon.select.SelectionException;
+import lipsanon.select.Selections;
+import lipsanon.select.Selector;
 import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Option;
 
 /** A command about snapshot files. */
-abstract class SnapshotCommand extends Answering {
+public abstract class SnapshotCommand extends Answering {
   @Option(
       names = "--index-dir",
       paramLabel = "DIR",
@@ -42,30 +47,35 @@ abstract class SnapshotCommand extends Answering {
               + " of the main class; in Node.js what is outside node_modules).")
   private String mine;
 
-  SnapshotCommand(Context context) {
+  public SnapshotCommand(Context context) {
     super(context);
   }
 
-  Snapshots.Options options() {
+  public Snapshots.Options options() {
     long memory = (long) (Runtime.getRuntime().maxMemory() * 0.85);
     return new Snapshots.Options(indexDir, context.cache(), strict, memory);
   }
 
+  /** Where the user wants indexes, or null. */
+  protected Path indexFolder() {
+    return indexDir;
+  }
+
   /** What the user gave for the own packages, or null. */
-  String mineOption() {
+  public String mineOption() {
     return mine;
   }
 
-  List<String> minePackages() {
+  public List<String> minePackages() {
     return split(mine);
   }
 
-  TypeFilter filter(String match) {
+  public TypeFilter filter(String match) {
     return new TypeFilter(match, minePackages(), mine != null);
   }
 
   /** Opens a snapshot, with progress, and cleans up if the user stops it. */
-  Snapshot open(Path file) throws Exception {
+  public Snapshot open(Path file) throws Exception {
     Thread main = Thread.currentThread();
     try (TerminalProgress progress = context.progress()) {
       Thread hook =
@@ -93,7 +103,7 @@ abstract class SnapshotCommand extends Answering {
    *
    * @param opened takes them as they are opened, in order: the caller closes them
    */
-  void openAll(List<Path> files, List<Snapshot> opened) throws Exception {
+  public void openAll(List<Path> files, List<Snapshot> opened) throws Exception {
     Snapshots.Options half = options().withMemory(options().memoryBytes() / 2);
     List<Path> fresh = new ArrayList<>();
     for (Path file : files) {
@@ -129,7 +139,7 @@ abstract class SnapshotCommand extends Answering {
     }
   }
 
-  private static void removeHook(Thread hook) {
+  protected static void removeHook(Thread hook) {
     try {
       Runtime.getRuntime().removeShutdownHook(hook);
     } catch (IllegalStateException e) {
@@ -137,29 +147,82 @@ abstract class SnapshotCommand extends Answering {
     }
   }
 
-  static int limit(int limit) {
-    if (limit < 1) {
-      throw new UsageException("--limit takes a whole number from 1 on");
-    }
-    return limit;
+  /** The objects that a text selects. */
+  protected BitSet select(Snapshot snapshot, String text) throws Exception {
+    return select(snapshot, text, Selector.Stop.NEVER);
   }
 
-  /** The object with an identifier. */
-  static int object(Snapshot snapshot, String id) throws IOException {
-    if (!Selections.isIdentifier(id)) {
-      throw new UsageException(
-          "\"" + id + "\" is no object identifier; they look like " + snapshot.id(0));
+  /** The same; may be told to come back with what was found so far. */
+  protected BitSet select(Snapshot snapshot, String text, Selector.Stop stop) throws Exception {
+    try {
+      return selector(snapshot, stop).select(text);
+    } catch (SelectionException e) {
+      if (e.missing()
+          && text.strip().matches("[^\\s()]+")
+          && !text.contains("=")
+          && !text.startsWith("$")) {
+        // a name alone: the usual message
+        objectsOf(snapshot, text.strip().equals(text) ? text : text.strip());
+      }
+      throw told(snapshot, text, e);
     }
-    int node = Selections.object(snapshot, id);
-    if (node < 0) {
+  }
+
+  private Selector selector(Snapshot snapshot, Selector.Stop stop) throws IOException {
+    TypeFilter own = new TypeFilter(null, minePackages(), true);
+    Selector.Opener opener = earlier -> open(Path.of(earlier));
+    return new Selector(
+        snapshot, new Selector.Options(own, NamedSelections.of(snapshot), opener, stop));
+  }
+
+  /** An error of a selection, with the place in its text. */
+  private static Exception told(Snapshot snapshot, String text, SelectionException e) {
+    if (e.at() < 0) {
+      return new UsageException(e.getMessage());
+    }
+    String pointer =
+        System.lineSeparator()
+            + "  "
+            + text
+            + System.lineSeparator()
+            + "  "
+            + " ".repeat(Math.min(e.at(), text.length()))
+            + "^";
+    return e.missing()
+        ? new UnsupportedInputException(snapshot.file().toString(), e.getMessage() + pointer)
+        : new UsageException("selection: " + e.getMessage() + pointer);
+  }
+
+  /** The object with an identifier; of a selection the one that retains most. */
+  protected int object(Snapshot snapshot, String text) throws Exception {
+    if (Selections.isIdentifier(text)) {
+      int node = Selections.object(snapshot, text);
+      if (node < 0) {
+        throw new UnsupportedInputException(
+            snapshot.file().toString(), "holds no object with the identifier " + text);
+      }
+      return node;
+    }
+    BitSet set = select(snapshot, text);
+    if (set.isEmpty()) {
       throw new UnsupportedInputException(
-          snapshot.file().toString(), "holds no object with the identifier " + id);
+          snapshot.file().toString(), "has no object that fits " + text);
+    }
+    int size = set.cardinality();
+    int node = (int) SiftQuestion.order(snapshot, set, SiftQuestion.Sort.RETAINED, 1)[0];
+    if (size > 1) {
+      context
+          .err()
+          .println(
+              "lipsanon: "
+                  + Format.count(size)
+                  + " objects fit; this is the one that retains most (list them: sift)");
     }
     return node;
   }
 
   /** The objects of the types that a name stands for. */
-  static IntList objectsOf(Snapshot snapshot, String name) throws IOException {
+  public static IntList objectsOf(Snapshot snapshot, String name) throws IOException {
     IntList objects = Selections.named(snapshot, name);
     if (objects == null) {
       List<String> near = Selections.near(snapshot, name);
@@ -177,20 +240,20 @@ abstract class SnapshotCommand extends Answering {
   }
 
   /** Says what must not be overlooked. */
-  static void warnings(View view, Snapshot snapshot) {
+  public static void warnings(View view, Snapshot snapshot) {
     for (String warning : snapshot.facts().warnings()) {
       view.warning(warning);
     }
   }
 
-  static String heap(SnapshotSummary summary, Format format) {
+  public static String heap(SnapshotSummary summary, Format format) {
     return format.size(summary.retainedBytes())
         + " in "
         + Format.count(summary.retainedObjects())
         + " objects";
   }
 
-  static String file(SnapshotSummary summary) {
+  public static String file(SnapshotSummary summary) {
     return quote(summary.file());
   }
 }

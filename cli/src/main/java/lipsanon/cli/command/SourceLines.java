@@ -10,14 +10,14 @@ import java.util.List;
 import java.util.stream.Stream;
 
 /** Lines of the user's source, by the names that a runtime has for its scripts. */
-final class SourceLines {
+public final class SourceLines {
   private static final int DEEPEST = 12;
   private static final int AROUND = 2;
   private static final int LONGEST = 160;
 
   private final List<Path> files = new ArrayList<>();
 
-  SourceLines(Path folder) throws IOException {
+  public SourceLines(Path folder) throws IOException {
     try (Stream<Path> all = Files.walk(folder, DEEPEST, new FileVisitOption[0])) {
       all.filter(file -> !file.toString().contains("/node_modules/"))
           .filter(Files::isRegularFile)
@@ -28,7 +28,7 @@ final class SourceLines {
   }
 
   /** A line with those around it, numbered; empty if the file is not there. */
-  List<String> around(String script, int line) throws IOException {
+  public List<String> around(String script, int line) throws IOException {
     Path file = find(script);
     if (file == null || line < 1) {
       return List.of();

@@ -36,12 +36,19 @@ public final class CsvRenderer {
     if (main == null) {
       return;
     }
+    rows(main, true);
+  }
+
+  /** Writes the rows of a table, with the names of its columns before them or not. */
+  public void rows(Table table, boolean names) throws IOException {
     CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
-    printer.printRecord(names(main.columns()));
-    for (List<String> row : main.plainRows()) {
+    if (names) {
+      printer.printRecord(names(table.columns()));
+    }
+    for (List<String> row : table.plainRows()) {
       List<String> cells = new ArrayList<>();
       for (int c = 0; c < row.size(); c++) {
-        cells.add(cell(main.columns().get(c), row.get(c)));
+        cells.add(cell(table.columns().get(c), row.get(c)));
       }
       printer.printRecord(cells);
     }

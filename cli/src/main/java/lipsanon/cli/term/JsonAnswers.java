@@ -36,6 +36,17 @@ public final class JsonAnswers {
     out.flush();
   }
 
+  /** Writes a part of an answer on a line of its own. */
+  public static void line(PrintWriter out, Record part) throws IOException {
+    JsonGenerator json = new JsonFactory().setCharacterEscapes(new Escapes()).createGenerator(out);
+    json.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
+    json.writeStartObject();
+    components(json, part);
+    json.writeEndObject();
+    json.close();
+    out.println();
+  }
+
   /** JSON lets through what would act on a terminal that it is shown on. */
   private static final class Escapes extends CharacterEscapes {
     private static final long serialVersionUID = 1L;

@@ -64,6 +64,22 @@ public final class Table implements View.Block {
     return this;
   }
 
+  /** The same with a column of numbers before the others. */
+  public Table withFirst(String name, List<String> cells) {
+    Table wider = new Table();
+    wider.columns.add(new Column(name, true, false));
+    wider.columns.addAll(columns);
+    for (int i = 0; i < rows.size(); i++) {
+      List<String> shown = new ArrayList<>(List.of(cells.get(i)));
+      shown.addAll(rows.get(i));
+      wider.rows.add(shown);
+      List<String> plain = new ArrayList<>(List.of(cells.get(i)));
+      plain.addAll(plainRows.get(i));
+      wider.plainRows.add(plain);
+    }
+    return wider;
+  }
+
   /** The columns. */
   public List<Column> columns() {
     return columns;

@@ -174,6 +174,8 @@ public final class TextRenderer {
       case '└', '├' -> "+";
       case '─' -> "-";
       case '│' -> "|";
+      case '▉', '▊', '▋' -> "#";
+      case '▌', '▍', '▎', '▏' -> "-";
       default -> c >= '▁' && c <= '█' ? String.valueOf("_.-=+*#@".charAt(c - '▁')) : "?";
     };
   }

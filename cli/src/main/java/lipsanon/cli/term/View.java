@@ -2,6 +2,8 @@ package lipsanon.cli.term;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.UnaryOperator;
+import java.util.regex.Pattern;
 
 /** An answer as a person reads it: the answer first, then the evidence, then what to run next. */
 public final class View {
@@ -71,6 +73,34 @@ public final class View {
       blocks.add(new Next(commands));
     }
     return this;
+  }
+
+  /** The same with each part changed. */
+  public View map(UnaryOperator<Block> change) {
+    View changed = new View();
+    blocks.forEach(block -> changed.blocks.add(change.apply(block)));
+    changed.main = main;
+    return changed;
+  }
+
+  /** The same with what it suggests to run as it is typed inside of one snapshot. */
+  public View within(String program, String file) {
+    return map(
+        block -> {
+          if (!(block instanceof Next next)) {
+            return block;
+          }
+          List<String[]> commands = new ArrayList<>();
+          for (String[] command : next.commands()) {
+            String line = command[0];
+            if (line.startsWith(program + " ")) {
+              line =
+                  line.substring(program.length() + 1).replaceFirst(" " + Pattern.quote(file), "");
+            }
+            commands.add(new String[] {line, command[1]});
+          }
+          return new Next(commands);
+        });
   }
 
   /** All parts in order. */

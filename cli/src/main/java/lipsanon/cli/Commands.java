@@ -1,0 +1,127 @@
+package lipsanon.cli;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Function;
+import lipsanon.cli.command.change.DiffCommand;
+import lipsanon.cli.command.change.GrowthCommand;
+import lipsanon.cli.command.change.ProveCommand;
+import lipsanon.cli.command.live.CaptureCommand;
+import lipsanon.cli.command.live.RecordCommand;
+import lipsanon.cli.command.live.RehearseCommand;
+import lipsanon.cli.command.live.RuntimesCommand;
+import lipsanon.cli.command.look.ExploreCommand;
+import lipsanon.cli.command.look.KeepersCommand;
+import lipsanon.cli.command.look.OriginsCommand;
+import lipsanon.cli.command.look.RefsCommand;
+import lipsanon.cli.command.look.ShowCommand;
+import lipsanon.cli.command.look.SiftCommand;
+import lipsanon.cli.command.look.SurveyCommand;
+import lipsanon.cli.command.look.TypesCommand;
+import lipsanon.cli.command.look.WhyCommand;
+import lipsanon.cli.command.setup.DemoCommand;
+import lipsanon.cli.command.setup.IndexCommand;
+import lipsanon.cli.command.share.ExportCommand;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Spec;
+
+/** All commands. Only the one that is asked for is registered: that keeps the start short. */
+final class Commands {
+  private Commands() {}
+
+  @Command(
+      name = "lipsanon",
+      description = "Finds out why a program's memory grows.",
+      synopsisSubcommandLabel = "COMMAND",
+      footer = {
+        "",
+        "Exit codes: 0 fine, 1 the check asked for failed, 2 wrong usage, 3 bad input,",
+        "4 the target refused or vanished, 5 a fault of our own.",
+        "Any command takes --memory SIZE (for example 1g): how much memory it may use.",
+        "Begin with: lipsanon demo"
+      })
+  private static final class Root implements Runnable {
+    @Option(
+        names = {"-h", "--help"},
+        usageHelp = true,
+        description = "List the commands.")
+    private boolean help;
+
+    @Option(names = "--version", description = "Print the version.")
+    private boolean version;
+
+    @Spec private CommandSpec spec;
+
+    @Override
+    public void run() {
+      if (version) {
+        spec.commandLine().getOut().println(Version.TEXT);
+      } else {
+        spec.commandLine().usage(spec.commandLine().getOut());
+      }
+    }
+  }
+
+  private static Map<String, Function<Context, Object>> all() {
+    Map<String, Function<Context, Object>> all = new LinkedHashMap<>();
+    all.put("demo", DemoCommand::new);
+    all.put("runtimes", RuntimesCommand::new);
+    all.put("capture", CaptureCommand::new);
+    all.put("survey", SurveyCommand::new);
+    all.put("types", TypesCommand::new);
+    all.put("keepers", KeepersCommand::new);
+    all.put("sift", SiftCommand::new);
+    all.put("refs", RefsCommand::new);
+    all.put("show", ShowCommand::new);
+    all.put("why", WhyCommand::new);
+    all.put("explore", context -> new ExploreCommand(context, Commands::question));
+    all.put("diff", DiffCommand::new);
+    all.put("growth", GrowthCommand::new);
+    all.put("rehearse", RehearseCommand::new);
+    all.put("prove", ProveCommand::new);
+    all.put("record", RecordCommand::new);
+    all.put("origins", OriginsCommand::new);
+    all.put("index", IndexCommand::new);
+    all.put("export", ExportCommand::new);
+    return all;
+  }
+
+  /** A question at the prompt: what fails is told, and the prompt goes on. */
+  private static void question(Context context, List<String> words) {
+    CommandLine line = line(context, words.toArray(String[]::new));
+    Failures failures = new Failures(context);
+    line.setOut(context.out()).setErr(context.err());
+    line.setParameterExceptionHandler((e, given) -> failures.usage(e));
+    line.setExecutionExceptionHandler((e, command, result) -> failures.failed(e));
+    try {
+      line.execute(words.toArray(String[]::new));
+    } catch (Error e) {
+      failures.failed(e);
+    }
+    context.out().flush();
+    context.err().flush();
+  }
+
+  /**
+   * The command line with the command that the arguments ask for, or with all where that is help.
+   */
+  static CommandLine line(Context context, String... args) {
+    CommandLine line = new CommandLine(new Root());
+    Map<String, Function<Context, Object>> all = all();
+    Function<Context, Object> wanted = args.length == 0 ? null : all.get(args[0]);
+    if (wanted != null) {
+      line.addSubcommand(args[0], wanted.apply(context));
+    } else {
+      all.forEach((name, make) -> line.addSubcommand(name, make.apply(context)));
+    }
+    line.setCaseInsensitiveEnumValuesAllowed(true);
+    line.setExitCodeExceptionMapper(e -> ExitCodes.OWN_FAULT);
+    line.setUsageHelpWidth(Math.min(100, Math.max(60, context.terminal().width())));
+    line.setAbbreviatedOptionsAllowed(false);
+    return line;
+  }
+}

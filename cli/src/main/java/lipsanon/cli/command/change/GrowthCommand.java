@@ -1,0 +1,110 @@
+package lipsanon.cli.command.change;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import lipsanon.change.GrowthAnswer;
+import lipsanon.change.GrowthQuestion;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
+import lipsanon.cli.command.GrowthViews;
+import lipsanon.cli.command.SeriesCheck;
+import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.holder.Finding;
+import lipsanon.index.Snapshot;
+import lipsanon.label.TypeFilter;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(
+    name = "growth",
+    description = "What grows steadily over two or more snapshots, where, and who holds it?")
+public final class GrowthCommand extends SnapshotCommand {
+  @Parameters(
+      arity = "2..*",
+      paramLabel = "SNAPSHOT",
+      description = "Two or more snapshots of one program; three or more show a trend.")
+  private List<Path> files;
+
+  @Option(
+      names = "--actions",
+      paramLabel = "N[,N...]",
+      hideParamSyntax = true,
+      split = ",",
+      description =
+          "The action was done N times between each two snapshots; one number for each"
+              + " interval where these differ (a long last one tells caches from leaks).")
+  private List<Integer> actions = List.of();
+
+  @Option(
+      names = "--fail-on-growth",
+      arity = "0..1",
+      fallbackValue = "0",
+      paramLabel = "BYTES",
+      description = "Exit code 1 if something grows (by more than BYTES an action or snapshot).")
+  private Long failOnGrowth;
+
+  /** The command. */
+  public GrowthCommand(Context context) {
+    super(context);
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    GrowthAnswer answer = ask(this, files, actions);
+    print("growth", answer, () -> GrowthViews.view(answer, format()));
+    boolean failed = failOnGrowth != null && grows(answer, failOnGrowth);
+    return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  /** Opens a series, puts it in time order, and asks. */
+  public static GrowthAnswer ask(SnapshotCommand command, List<Path> given, List<Integer> actions)
+      throws Exception {
+    // a pattern of the shell fits the indexes beside the snapshots too
+    List<Path> files =
+        given.stream().filter(file -> !file.toString().endsWith(".lipsanon")).toList();
+    if (files.size() < 2) {
+      throw new UsageException("a series takes two or more snapshots");
+    }
+    if (actions.stream().anyMatch(n -> n < 1)) {
+      throw new UsageException("--actions takes whole numbers from 1 on");
+    }
+    if (actions.size() > 1 && actions.size() != files.size() - 1) {
+      throw new UsageException(
+          "--actions takes one number, or one for each of the "
+              + (files.size() - 1)
+              + " intervals between the snapshots");
+    }
+    List<Snapshot> series = new ArrayList<>();
+    try {
+      command.openAll(files, series);
+      SeriesCheck.check(series);
+      if (series.stream().allMatch(snapshot -> snapshot.facts().capturedAtMillis() > 0)) {
+        series.sort(Comparator.comparingLong(snapshot -> snapshot.facts().capturedAtMillis()));
+      }
+      TypeFilter mine = new TypeFilter(null, command.minePackages(), false);
+      return GrowthQuestion.ask(series, new GrowthQuestion.Options(mine, actions));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
+  }
+
+  public static boolean grows(GrowthAnswer answer, long allowed) {
+    for (Finding finding : answer.findings()) {
+      List<Long> bytes = finding.bytes();
+      double each =
+          answer.actions() > 0
+              ? finding.bytesPerAction()
+              : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
+      if (each > allowed) {
+        return true;
+      }
+    }
+    return false;
+  }
+}

@@ -1,0 +1,2 @@
+/** Commands that compare snapshots. */
+package lipsanon.cli.command.change;

@@ -1,0 +1,2 @@
+/** Commands that work on running programs. */
+package lipsanon.cli.command.live;

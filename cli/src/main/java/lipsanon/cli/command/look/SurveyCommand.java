@@ -1,0 +1,148 @@
+package lipsanon.cli.command.look;
+
+import java.nio.file.Path;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.command.FindingViews;
+import lipsanon.cli.command.LimitOption;
+import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.Table;
+import lipsanon.cli.term.View;
+import lipsanon.index.Snapshot;
+import lipsanon.label.ObjectRow;
+import lipsanon.label.TypeFilter;
+import lipsanon.question.SurveyAnswer;
+import lipsanon.question.SurveyQuestion;
+import lipsanon.question.TypeRow;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Parameters;
+
+@Command(
+    name = "survey",
+    description = "A first look: how big, what kinds, who keeps most, what looks wrong.")
+public final class SurveyCommand extends SnapshotCommand {
+  @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
+  private Path file;
+
+  @Mixin private LimitOption limit;
+
+  /** The command. */
+  public SurveyCommand(Context context) {
+    super(context);
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    try (Snapshot snapshot = open(file)) {
+      TypeFilter mine = new TypeFilter(null, minePackages(), false);
+      SurveyAnswer answer = SurveyQuestion.ask(snapshot, mine, limit.or(7));
+      print("survey", answer, () -> view(answer));
+    }
+    return ExitCodes.FINE;
+  }
+
+  private View view(SurveyAnswer answer) {
+    Format format = format();
+    View view = new View();
+    view.heading(
+        answer.snapshot().runtime()
+            + " heap of "
+            + heap(answer.snapshot(), format)
+            + (answer.snapshot().capturedAt() == null
+                ? ""
+                : ", captured " + answer.snapshot().capturedAt()));
+    answer.warnings().forEach(view::warning);
+    view.line(
+        "Besides, nothing keeps "
+            + Format.count(answer.unretainedObjects())
+            + " objects ("
+            + format.size(answer.unretainedBytes())
+            + "); soft references alone keep "
+            + format.size(answer.totals().softBytes())
+            + ", waiting finalizers "
+            + format.size(answer.totals().finalizerBytes())
+            + ".");
+    FindingViews.add(view, answer.findings(), format);
+    view.heading("Who keeps most");
+    Table keepers =
+        new Table()
+            .number("retained")
+            .number("share")
+            .text("id")
+            .longText("object")
+            .longText("held by");
+    for (ObjectRow row : answer.keepers()) {
+      keepers.row(
+          format.cell(row.retainedBytes()),
+          Format.share(row.share()),
+          row.id(),
+          KeepersCommand.name(row),
+          row.heldBy());
+    }
+    view.table(keepers);
+    view.heading("Your own types, by what they retain together");
+    types(view, answer.types(), format, true);
+    view.heading("Types with most bytes of their own");
+    types(view, answer.libraryTypes(), format, false);
+    layout(view, answer);
+    view.line(
+        "One snapshot cannot tell what grows: take another later, and give both to `lipsanon"
+            + " growth`.");
+    String name = file(answer.snapshot());
+    if (!answer.keepers().isEmpty()) {
+      String first = answer.keepers().get(0).id();
+      view.next("lipsanon keepers " + name + " --under " + first, "what the largest keeper keeps");
+    }
+    if (!answer.types().isEmpty()) {
+      String type =
+          quote(
+              answer.findings().isEmpty()
+                  ? answer.types().get(0).type()
+                  : answer.findings().get(0).what());
+      view.next("lipsanon why " + name + " " + type, "why these objects are alive");
+    }
+    return view;
+  }
+
+  /** How the runtime lays out objects, where sizes follow from that and are not in the file. */
+  private static void layout(View view, SurveyAnswer answer) {
+    if (answer.layout().objectHeaderBytes() == 0) {
+      return;
+    }
+    view.line(
+        "Layout: object header "
+            + answer.layout().objectHeaderBytes()
+            + " bytes, array header "
+            + answer.layout().arrayHeaderBytes()
+            + ", reference "
+            + answer.layout().referenceBytes()
+            + ", alignment "
+            + answer.layout().alignmentBytes()
+            + (answer.estimatedTypes().isEmpty()
+                ? "; every size is exact."
+                : "; estimated: " + String.join(", ", answer.estimatedTypes()) + "."));
+  }
+
+  private static void types(
+      View view, java.util.List<TypeRow> rows, Format format, boolean retained) {
+    Table table = new Table().number("count").number("shallow");
+    if (retained) {
+      table.number("retained");
+    }
+    table.longText("type");
+    for (TypeRow row : rows) {
+      if (retained) {
+        table.row(
+            row.count(),
+            format.cell(row.shallowBytes()),
+            format.cell(row.retainedBytes()),
+            row.type());
+      } else {
+        table.row(row.count(), format.cell(row.shallowBytes()), row.type());
+      }
+    }
+    view.table(table);
+  }
+}

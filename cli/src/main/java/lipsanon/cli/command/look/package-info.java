@@ -1,0 +1,2 @@
+/** Commands that look into one snapshot. */
+package lipsanon.cli.command.look;

@@ -1,0 +1,2 @@
+/** Commands that prepare, and the demo. */
+package lipsanon.cli.command.setup;

@@ -1,0 +1,186 @@
+package lipsanon.cli.command.share;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
+import java.io.IOException;
+import java.io.Writer;
+import java.nio.file.Path;
+import java.util.List;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
+import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.SafeText;
+import lipsanon.cli.term.TerminalProgress;
+import lipsanon.cli.term.View;
+import lipsanon.index.Snapshot;
+import lipsanon.question.ExportQuestion;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+@Command(
+    name = "export",
+    description = "All objects and references as tables: CSV, or JSON Lines by file ending .jsonl.")
+public final class ExportCommand extends SnapshotCommand {
+  @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
+  private Path file;
+
+  @Option(
+      names = "--objects",
+      paramLabel = "FILE",
+      description = "Where all objects go (- for standard output).")
+  private Path objects;
+
+  @Option(
+      names = "--references",
+      paramLabel = "FILE",
+      description = "Where all references go (- too).")
+  private Path references;
+
+  @Option(names = "--force", description = "Overwrite files that are there.")
+  private boolean force;
+
+  /** The answer. */
+  record Exported(String objects, String references, long objectRows, long referenceRows) {}
+
+  /** The command. */
+  public ExportCommand(Context context) {
+    super(context);
+  }
+
+  /** Writes one of the tables. */
+  private interface Fill {
+    void fill(Snapshot snapshot, ExportQuestion.Rows rows, TerminalProgress progress)
+        throws IOException;
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    if (objects == null && references == null) {
+      throw new UsageException("give --objects FILE, --references FILE, or both");
+    }
+    for (Path target : new Path[] {objects, references}) {
+      if (target != null && !isOut(target)) {
+        ExportTarget.check(target, force);
+      }
+    }
+    if (isOut(objects) && isOut(references)) {
+      throw new UsageException("only one of --objects and --references can go to standard output");
+    }
+    try (Snapshot snapshot = open(file)) {
+      long objectRows =
+          write(snapshot, objects, ExportQuestion.OBJECT_COLUMNS, ExportQuestion::objects);
+      long referenceRows =
+          write(snapshot, references, ExportQuestion.REFERENCE_COLUMNS, ExportQuestion::references);
+      Exported exported = new Exported(text(objects), text(references), objectRows, referenceRows);
+      if (isOut(objects) || isOut(references)) {
+        return ExitCodes.FINE;
+      }
+      print(
+          "export",
+          exported,
+          () ->
+              new View()
+                  .line(
+                      "Wrote "
+                          + Format.count(objectRows)
+                          + " objects and "
+                          + Format.count(referenceRows)
+                          + " references (roots included)."));
+    }
+    return ExitCodes.FINE;
+  }
+
+  /** Whether a table goes to standard output. */
+  private static boolean isOut(Path target) {
+    return target != null && target.toString().equals("-");
+  }
+
+  private static String text(Path path) {
+    return path == null ? null : path.toString();
+  }
+
+  private long write(Snapshot snapshot, Path target, List<String> columns, Fill fill)
+      throws IOException {
+    if (target == null) {
+      return 0;
+    }
+    if (isOut(target)) {
+      // what is drawn on a terminal would be mixed with the rows
+      try (TerminalProgress none = new TerminalProgress(context.err(), false)) {
+        return rows(snapshot, context.out(), false, columns, fill, none);
+      } finally {
+        context.out().flush();
+      }
+    }
+    try (TerminalProgress progress = context.progress();
+        ExportTarget file = ExportTarget.open(target)) {
+      boolean json = target.toString().endsWith(".jsonl") || target.toString().endsWith(".json");
+      long count = rows(snapshot, file.writer(), json, columns, fill, progress);
+      file.finish();
+      return count;
+    }
+  }
+
+  private long rows(
+      Snapshot snapshot,
+      Writer out,
+      boolean json,
+      List<String> columns,
+      Fill fill,
+      TerminalProgress progress)
+      throws IOException {
+    long[] count = new long[1];
+    ExportQuestion.Rows rows = json ? jsonLines(out, columns) : csv(out, columns);
+    fill.fill(
+        snapshot,
+        values -> {
+          count[0]++;
+          rows.row(values);
+        },
+        progress);
+    return count[0];
+  }
+
+  private ExportQuestion.Rows csv(Writer out, List<String> columns) throws IOException {
+    CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
+    printer.printRecord(columns);
+    int type = columns.indexOf("type");
+    int via = columns.indexOf("via");
+    return values -> {
+      Object[] safe = values.clone();
+      for (int i = 0; i < safe.length; i++) {
+        if ((i == type || i == via) && safe[i] != null && !raw()) {
+          safe[i] = SafeText.cell(safe[i].toString());
+        }
+      }
+      printer.printRecord(safe);
+    };
+  }
+
+  private static ExportQuestion.Rows jsonLines(Writer out, List<String> columns)
+      throws IOException {
+    JsonGenerator json = new JsonFactory().createGenerator(out);
+    json.setPrettyPrinter(new MinimalPrettyPrinter("\n"));
+    return values -> {
+      json.writeStartObject();
+      for (int i = 0; i < values.length; i++) {
+        json.writeFieldName(columns.get(i));
+        if (values[i] == null) {
+          json.writeNull();
+        } else if (values[i] instanceof Long number) {
+          json.writeNumber(number);
+        } else {
+          json.writeString(values[i].toString());
+        }
+      }
+      json.writeEndObject();
+      json.flush();
+    };
+  }
+}

@@ -1,0 +1,2 @@
+/** Commands that hand results on. */
+package lipsanon.cli.command.share;
