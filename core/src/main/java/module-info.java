@@ -1,6 +1,7 @@
 /** The engine: formats, graph algorithms, indexes and questions. No printing, no processes. */
 module lipsanon.core {
   requires com.fasterxml.jackson.core;
+  requires jdk.jfr;
 
   exports lipsanon.array;
   exports lipsanon.io;
@@ -15,4 +16,6 @@ module lipsanon.core {
   exports lipsanon.change;
   exports lipsanon.format.hprof;
   exports lipsanon.format.v8;
+  exports lipsanon.format.light;
+  exports lipsanon.format.jfr;
 }

@@ -7,10 +7,12 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import lipsanon.capture.jvm.JvmCapture;
+import lipsanon.capture.jvm.JvmMeter;
 import lipsanon.capture.jvm.JvmTargets;
 import lipsanon.capture.v8.Inspectors;
 import lipsanon.capture.v8.NodeTargets;
 import lipsanon.capture.v8.V8Capture;
+import lipsanon.capture.v8.V8Meter;
 
 /** All runtimes that can be looked into, of whatever kind. */
 public final class Runtimes {
@@ -125,5 +127,12 @@ public final class Runtimes {
     return info.kind().equals(RuntimeInfo.JVM)
         ? JvmCapture.connect(info.pid())
         : V8Capture.connect(info);
+  }
+
+  /** Connects in order to look at the heap again and again. */
+  public static HeapMeter meter(RuntimeInfo info) throws CaptureException {
+    return info.kind().equals(RuntimeInfo.JVM)
+        ? JvmMeter.connect(info.pid())
+        : V8Meter.connect(info);
   }
 }

@@ -11,6 +11,7 @@ import lipsanon.cli.command.live.CaptureCommand;
 import lipsanon.cli.command.live.RecordCommand;
 import lipsanon.cli.command.live.RehearseCommand;
 import lipsanon.cli.command.live.RuntimesCommand;
+import lipsanon.cli.command.live.WatchCommand;
 import lipsanon.cli.command.look.ExploreCommand;
 import lipsanon.cli.command.look.KeepersCommand;
 import lipsanon.cli.command.look.OriginsCommand;
@@ -70,6 +71,7 @@ final class Commands {
     Map<String, Function<Context, Object>> all = new LinkedHashMap<>();
     all.put("demo", DemoCommand::new);
     all.put("runtimes", RuntimesCommand::new);
+    all.put("watch", WatchCommand::new);
     all.put("capture", CaptureCommand::new);
     all.put("survey", SurveyCommand::new);
     all.put("types", TypesCommand::new);

@@ -90,6 +90,7 @@ class ArchitectureTest {
           "index",
           "format/hprof",
           "format/v8",
+          "format/light",
           "snapshot",
           "label",
           "select",

@@ -74,7 +74,8 @@ public final class GrowthQuestion {
       this(mine, actions > 0 ? List.of(actions) : List.of());
     }
 
-    int[] between(int snapshots) {
+    /** The actions of each interval; zeros where they are not known. */
+    public int[] between(int snapshots) {
       int[] between = new int[snapshots - 1];
       for (int i = 0; i < between.length; i++) {
         between[i] = actions.isEmpty() ? 0 : actions.get(Math.min(i, actions.size() - 1));

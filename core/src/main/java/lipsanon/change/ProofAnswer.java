@@ -39,11 +39,11 @@ public record ProofAnswer(
   /** Compares what was found in two series. Findings are the same if they have the same holder. */
   public static ProofAnswer of(GrowthAnswer before, GrowthAnswer after) {
     Map<String, Finding> left = new HashMap<>();
-    after.findings().forEach(finding -> left.putIfAbsent(finding.heldBy(), finding));
+    after.findings().forEach(finding -> left.putIfAbsent(key(finding), finding));
     List<Comparison> rows = new ArrayList<>();
     int still = 0;
     for (Finding finding : before.findings()) {
-      Finding same = left.remove(finding.heldBy());
+      Finding same = left.remove(key(finding));
       still += same == null ? 0 : 1;
       rows.add(
           new Comparison(
@@ -69,6 +69,11 @@ public record ProofAnswer(
                     : "What grew before is gone, but " + left.size() + " other places grow now.";
     boolean proved = !before.findings().isEmpty() && still == 0 && left.isEmpty();
     return new ProofAnswer(before.snapshots(), after.snapshots(), proved, sentence, rows);
+  }
+
+  /** What tells findings apart: the holder; where only types are known, the type. */
+  private static String key(Finding finding) {
+    return finding.heldBy().isEmpty() ? "type " + finding.what() : finding.heldBy();
   }
 
   private static long growth(Finding finding) {

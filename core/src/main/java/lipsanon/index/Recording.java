@@ -45,14 +45,15 @@ public record Recording(
    * @param library whether it belongs to the runtime
    */
   public record Frame(String function, String script, int line, int column, boolean library) {
-    /** As users read it: {@code function (script:line:column)}. */
+    /** As users read it: {@code function (script:line:column)}, as far as it is known. */
     public String text() {
       if (script.isEmpty()) {
         return function;
       }
       String name =
           script.startsWith("node:") ? script : script.substring(script.lastIndexOf('/') + 1);
-      return function + " (" + name + ":" + line + ":" + column + ")";
+      String place = column > 0 ? line + ":" + column : Integer.toString(line);
+      return function + " (" + name + (line > 0 ? ":" + place : "") + ")";
     }
   }
 

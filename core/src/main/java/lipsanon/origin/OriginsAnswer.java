@@ -32,6 +32,13 @@ public record OriginsAnswer(
     List<StackRow> stacks,
     List<IntervalRow> intervals) {
 
+  /** The same with what the answer is limited to. */
+  OriginsAnswer withSelection(String other) {
+    return new OriginsAnswer(
+        file, kind, sampled, other, seconds, liveCount, liveBytes, allCount, allBytes, functions,
+        stacks, intervals);
+  }
+
   /**
    * A function that allocated.
    *

@@ -14,6 +14,15 @@ import java.util.List;
 import lipsanon.array.Space;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
+import lipsanon.format.jfr.Flight;
+import lipsanon.format.jfr.FlightFormat;
+import lipsanon.format.jfr.FlightReader;
+import lipsanon.format.light.HeapSeries;
+import lipsanon.format.light.LightFormat;
+import lipsanon.format.light.LightReader;
+import lipsanon.format.light.LightSnapshot;
+import lipsanon.format.light.SeriesFormat;
+import lipsanon.format.light.SeriesReader;
 import lipsanon.format.v8.SampledProfile;
 import lipsanon.format.v8.V8Detail;
 import lipsanon.format.v8.V8Reader;
@@ -98,6 +107,36 @@ public final class Snapshots {
   public static Recording samples(Path file) throws IOException {
     checkFile(file);
     return SampledProfile.matches(head(file)) ? SampledProfile.read(file) : null;
+  }
+
+  /**
+   * Reads a light snapshot.
+   *
+   * @return null if the file is none
+   */
+  public static LightSnapshot light(Path file) throws IOException {
+    checkFile(file);
+    return LightFormat.matches(head(file)) ? LightReader.read(file) : null;
+  }
+
+  /**
+   * Reads a recording of a Java VM's own event recorder.
+   *
+   * @return null if the file is none
+   */
+  public static Flight flight(Path file) throws IOException {
+    checkFile(file);
+    return FlightFormat.matches(head(file)) ? FlightReader.read(file) : null;
+  }
+
+  /**
+   * Reads the series of a watched heap.
+   *
+   * @return null if the file is none
+   */
+  public static HeapSeries series(Path file) throws IOException {
+    checkFile(file);
+    return SeriesFormat.matches(head(file)) ? SeriesReader.read(file) : null;
   }
 
   /** Verifies an index; empty if it is sound. */

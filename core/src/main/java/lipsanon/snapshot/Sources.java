@@ -4,6 +4,9 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Arrays;
 import lipsanon.format.hprof.HprofReader;
+import lipsanon.format.jfr.FlightFormat;
+import lipsanon.format.light.LightFormat;
+import lipsanon.format.light.SeriesFormat;
 import lipsanon.format.v8.V8Reader;
 import lipsanon.io.ByteSource;
 import lipsanon.io.FileSource;
@@ -37,6 +40,14 @@ final class Sources {
   }
 
   private static void known(Path file, byte[] head, String note) throws IOException {
+    if (LightFormat.matches(head) || SeriesFormat.matches(head)) {
+      throw new UnsupportedInputException(
+          file.toString(), "has no objects, only counts of types: diff, growth and prove take it");
+    }
+    if (FlightFormat.matches(head)) {
+      throw new UnsupportedInputException(
+          file.toString(), "is a recording of allocations, not a snapshot: origins reads it");
+    }
     if (!HprofReader.matches(head) && !V8Reader.matches(head)) {
       throw new UnsupportedInputException(
           file.toString(),

@@ -53,19 +53,22 @@ public final class JvmCapture implements LiveRuntime {
 
   @Override
   public long heapUsed() throws CaptureException {
-    return HeapInfo.usedBytes(channel.ask(this::waited, "jcmd", "GC.heap_info"));
+    return HeapInfo.of(channel.ask(this::waited, "jcmd", "GC.heap_info")).usedBytes();
   }
 
   /** Twice, since what cleaners hold goes only at the second. */
   @Override
   public void collect() throws CaptureException {
-    String answer = channel.ask(this::waited, "jcmd", "GC.run");
-    if (answer.contains(GC_DISABLED)) {
+    collectOnce(channel, this::waited);
+    collectOnce(channel, this::waited);
+  }
+
+  /** One round. */
+  static void collectOnce(AttachChannel channel, AttachChannel.Waiting waiting)
+      throws CaptureException {
+    if (channel.ask(waiting, "jcmd", "GC.run").contains(GC_DISABLED)) {
       // with -XX:+DisableExplicitGC a count of live objects still collects first
-      channel.ask(this::waited, "inspectheap", "-live");
-      channel.ask(this::waited, "inspectheap", "-live");
-    } else {
-      channel.ask(this::waited, "jcmd", "GC.run");
+      channel.ask(waiting, "inspectheap", "-live");
     }
   }
 

@@ -115,24 +115,29 @@ public final class JvmTargets {
 
   /** The performance data as the process itself sees its /tmp; empty if it keeps none. */
   private static PerfData perfData(Path process, long pid) {
+    try {
+      return PerfData.read(perfDataFile(process, pid));
+    } catch (IOException e) {
+      return PerfData.EMPTY;
+    }
+  }
+
+  /** Where a JVM keeps its performance data; a file that is empty if it keeps none. */
+  static Path perfDataFile(Path process, long pid) {
     Path temporary = process.resolve("root/tmp");
-    long inner = innerPid(process, pid);
+    String inner = Long.toString(innerPid(process, pid));
     try (Stream<Path> folders = Files.list(temporary)) {
       for (Path folder : (Iterable<Path>) folders::iterator) {
-        Path file = folder.resolve(Long.toString(inner));
+        Path file = folder.resolve(inner);
         boolean fits = folder.getFileName().toString().startsWith("hsperfdata_");
         if (fits && Files.isReadable(file)) {
-          return PerfData.read(file);
+          return file;
         }
       }
-      return PerfData.read(Path.of("/dev/null"));
-    } catch (IOException e) {
-      try {
-        return PerfData.read(Path.of("/dev/null"));
-      } catch (IOException impossible) {
-        throw new IllegalStateException(impossible);
-      }
+    } catch (IOException | java.io.UncheckedIOException e) {
+      return Path.of("/dev/null");
     }
+    return Path.of("/dev/null");
   }
 
   /** The process id that a process has in its own namespace. */

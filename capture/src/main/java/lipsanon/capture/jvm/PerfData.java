@@ -28,6 +28,9 @@ final class PerfData {
   private static final int ENTRIES_OFFSET = 28;
   private static final int HEADER_BYTES = 32;
 
+  /** Of a JVM that keeps none. */
+  static final PerfData EMPTY = new PerfData();
+
   private final Map<String, Object> values = new HashMap<>();
 
   private PerfData() {}

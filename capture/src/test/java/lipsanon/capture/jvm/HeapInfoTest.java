@@ -18,7 +18,7 @@ class HeapInfoTest {
         " ZHeap           used 14M, capacity 300M, max capacity 300M; 14336",
       })
   void oneHeap(String text, long kilobytes) {
-    assertThat(HeapInfo.usedBytes(text.replace('|', '\n'))).isEqualTo(kilobytes << 10);
+    assertThat(HeapInfo.of(text.replace('|', '\n')).usedBytes()).isEqualTo(kilobytes << 10);
   }
 
   @Test
@@ -32,7 +32,7 @@ class HeapInfoTest {
          Metaspace       used 128K, committed 320K, reserved 1114112K
           class space    used 4K, committed 128K, reserved 1048576K
         """;
-    assertThat(HeapInfo.usedBytes(text)).isEqualTo(13498L << 10);
-    assertThat(HeapInfo.usedBytes("nothing of the kind")).isEqualTo(-1);
+    assertThat(HeapInfo.of(text).usedBytes()).isEqualTo(13498L << 10);
+    assertThat(HeapInfo.of("nothing of the kind").usedBytes()).isEqualTo(-1);
   }
 }

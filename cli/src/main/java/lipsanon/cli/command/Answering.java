@@ -61,6 +61,11 @@ public abstract class Answering implements Callable<Integer> {
     return raw;
   }
 
+  /** Whether the answer is wanted as JSON. */
+  protected boolean json() {
+    return json;
+  }
+
   public void print(String name, Record answer, Viewer viewer) throws IOException {
     if ((json ? 1 : 0) + (csv ? 1 : 0) + (markdown ? 1 : 0) > 1) {
       throw new UsageException("give one of --json, --csv and --markdown");

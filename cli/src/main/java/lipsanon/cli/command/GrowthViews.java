@@ -8,6 +8,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.holder.Finding;
+import lipsanon.label.SnapshotSummary;
 import lipsanon.label.Step;
 
 /** Growth as people read it. */
@@ -45,11 +46,18 @@ public final class GrowthViews {
                       ? "Something grows steadily"
                       : answer.findings().size() + " places grow steadily";
           case "none" -> "No steady growth";
-          default -> "It grew, but two snapshots show no trend";
+          default ->
+              answer.snapshots().size() > 2
+                  ? "No trend can be told yet"
+                  : "It grew, but two snapshots show no trend";
         });
+    boolean watched = answer.snapshots().stream().map(SnapshotSummary::file).distinct().count() < 2;
+    if (watched) {
+      view.line(answer.sentence());
+    }
     view.line(
         answer.snapshots().size()
-            + " snapshots"
+            + (watched ? " counts of those kept" : " snapshots")
             + actions(answer)
             + "; the heap: "
             + sizes(answer.heapBytes(), format)
@@ -128,14 +136,18 @@ public final class GrowthViews {
     view.heading(number + ". " + finding.sentence());
     Table table = new Table().text("").longText(" ");
     table.row("count", counts(finding.counts()) + "  " + sparkline(finding.counts()));
-    table.row("retained", sizes(finding.bytes(), format) + "  " + sparkline(finding.bytes()));
+    table.row(
+        finding.heldBy().isEmpty() ? "own size" : "retained",
+        sizes(finding.bytes(), format) + "  " + sparkline(finding.bytes()));
     if (answer.actions() > 0) {
       String each = format.size(Math.round(finding.bytesPerAction()));
       table.row(
           "an action",
           String.format(java.util.Locale.ROOT, "%.2f objects, %s", finding.countPerAction(), each));
     }
-    table.row("held by", finding.heldBy());
+    if (!finding.heldBy().isEmpty()) {
+      table.row("held by", finding.heldBy());
+    }
     if (!finding.inside().isEmpty()) {
       table.row("inside it", inside(finding.inside()));
     }
@@ -266,6 +278,14 @@ public final class GrowthViews {
 
   private static void next(View view, GrowthAnswer answer) {
     String last = Answering.quote(answer.snapshots().get(answer.snapshots().size() - 1).file());
+    if (answer.findings().stream().anyMatch(finding -> finding.heldBy().isEmpty())) {
+      view.next(
+          "lipsanon capture TARGET", "a whole snapshot: `lipsanon why FILE TYPE` names the holder");
+      return;
+    }
+    if (last.endsWith(".jsonl")) {
+      return;
+    }
     if (answer.findings().isEmpty()) {
       view.next("lipsanon survey " + last, "a look at what is there, all the same");
       return;

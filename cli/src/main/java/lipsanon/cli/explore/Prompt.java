@@ -116,6 +116,8 @@ public final class Prompt {
         // a terminal that does not say how large it is
         terminal.setSize(new Size(context.terminal().width(), 40));
       }
+      // between two lines nobody else listens: Ctrl-C there must not end the prompt
+      terminal.handle(Terminal.Signal.INT, signal -> {});
       Path history = context.cache().resolve("history");
       Files.createDirectories(history.getParent());
       DefaultParser parser = new DefaultParser();

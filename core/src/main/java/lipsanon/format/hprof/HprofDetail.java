@@ -234,11 +234,9 @@ public final class HprofDetail implements ObjectReader {
         }
       }
       case HprofFormat.OBJECT_ARRAY -> {
-        for (int i = 0; i < header.count; i++) {
-          window.need(idSize);
-          if (id() == wanted) {
-            return new Via(Via.Kind.ELEMENT, "", "", i);
-          }
+        int index = elementOf(wanted, header.count);
+        if (index >= 0) {
+          return new Via(Via.Kind.ELEMENT, "", "", index);
         }
       }
       case HprofFormat.CLASS_DUMP -> {
@@ -267,6 +265,21 @@ public final class HprofDetail implements ObjectReader {
             && header.tag != HprofFormat.CLASS_DUMP
             && snapshot.types().get(header.type).classNode() == to;
     return isClass ? CLASS_EDGE : null;
+  }
+
+  /** The place of an identifier in the array that begins here, or -1. */
+  private int elementOf(long wanted, int count) throws IOException {
+    for (int i = 0, fit; i < count; i += fit) {
+      window.need(idSize);
+      int at = window.begin();
+      fit = Math.min(count - i, (window.limit() - at) / idSize);
+      int found = Elements.find(window.bytes(), at, fit, idSize, wanted);
+      if (found >= 0) {
+        return i + found;
+      }
+      window.goTo(at + fit * idSize);
+    }
+    return -1;
   }
 
   private boolean keepsReferent(int type, int to) {

@@ -10,12 +10,16 @@ import lipsanon.change.DiffAnswer;
 import lipsanon.change.DiffQuestion;
 import lipsanon.change.RefsChangesAnswer;
 import lipsanon.change.RefsChangesQuestion;
+import lipsanon.change.TypeTable;
+import lipsanon.change.TypesDiff;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
 import lipsanon.cli.command.LimitOption;
 import lipsanon.cli.command.MatchOption;
 import lipsanon.cli.command.SeriesCheck;
 import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.cli.command.TypeTables;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
@@ -63,6 +67,9 @@ public final class DiffCommand extends SnapshotCommand {
 
   @Override
   public Integer call() throws Exception {
+    if (TypeTables.anyLight(List.of(before, after))) {
+      return light();
+    }
     try (Snapshot first = open(before);
         Snapshot second = open(after)) {
       SeriesCheck.check(first, second);
@@ -74,6 +81,68 @@ public final class DiffCommand extends SnapshotCommand {
       print("diff", answer, () -> view(answer));
     }
     return ExitCodes.FINE;
+  }
+
+  /** Where one of the two knows only counts. */
+  private int light() throws Exception {
+    if (refs != null) {
+      throw new UsageException("light snapshots know no references: leave out --refs");
+    }
+    List<TypeTable> tables = TypeTables.read(this, List.of(before, after));
+    TypesDiff answer =
+        TypesDiff.of(
+            tables.get(0),
+            tables.get(1),
+            filter(match.name()),
+            sort == DiffQuestion.Sort.COUNT,
+            limit.or(20));
+    print("diff", answer, () -> view(answer));
+    return ExitCodes.FINE;
+  }
+
+  private View view(TypesDiff answer) {
+    Format format = format();
+    View view = new View();
+    long grown = answer.after().shallowBytes() - answer.before().shallowBytes();
+    long objects = answer.after().objects() - answer.before().objects();
+    view.heading(
+        "The heap went from "
+            + format.size(answer.before().shallowBytes())
+            + " to "
+            + format.size(answer.after().shallowBytes())
+            + " ("
+            + format.difference(grown)
+            + ", "
+            + Format.countDifference(objects)
+            + " objects)");
+    if (answer.types().isEmpty()) {
+      return view.line("No type changed in count or size.");
+    }
+    view.heading(
+        Format.count(answer.changedTypes())
+            + " types changed; the first "
+            + answer.types().size()
+            + " by growth:");
+    Table table =
+        new Table()
+            .number("count")
+            .number("change")
+            .number("shallow")
+            .number("change")
+            .longText("type");
+    for (TypesDiff.Change row : answer.types()) {
+      table.row(
+          row.countAfter(),
+          new Table.Cell(
+              Format.countDifference(row.countDifference()), Long.toString(row.countDifference())),
+          format.cell(row.shallowBytesAfter()),
+          difference(format, row.shallowBytesDifference()),
+          row.type() + (row.status().equals("kept") ? "" : " (" + row.status() + ")"));
+    }
+    view.table(table);
+    view.line("A light snapshot knows counts and own sizes, not what holds what.");
+    return view.next(
+        "lipsanon capture TARGET", "a whole snapshot; `why` then tells what keeps these alive");
   }
 
   private void references(Snapshot first, Snapshot second) throws Exception {

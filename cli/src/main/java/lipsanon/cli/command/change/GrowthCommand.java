@@ -6,15 +6,20 @@ import java.util.Comparator;
 import java.util.List;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.GrowthQuestion;
+import lipsanon.change.TypesGrowth;
+import lipsanon.change.WatchedGrowth;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.GrowthViews;
 import lipsanon.cli.command.SeriesCheck;
 import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.cli.command.TypeTables;
+import lipsanon.format.light.HeapSeries;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -24,9 +29,11 @@ import picocli.CommandLine.Parameters;
     description = "What grows steadily over two or more snapshots, where, and who holds it?")
 public final class GrowthCommand extends SnapshotCommand {
   @Parameters(
-      arity = "2..*",
+      arity = "1..*",
       paramLabel = "SNAPSHOT",
-      description = "Two or more snapshots of one program; three or more show a trend.")
+      description =
+          "Two or more snapshots of one program, whole or light; three or more show a trend. Or"
+              + " one series that `lipsanon watch --record` kept.")
   private List<Path> files;
 
   @Option(
@@ -66,6 +73,11 @@ public final class GrowthCommand extends SnapshotCommand {
     // a pattern of the shell fits the indexes beside the snapshots too
     List<Path> files =
         given.stream().filter(file -> !file.toString().endsWith(".lipsanon")).toList();
+    HeapSeries watched = files.size() == 1 ? Snapshots.series(files.get(0)) : null;
+    if (watched != null) {
+      TypeFilter mine = new TypeFilter(null, command.minePackages(), false);
+      return WatchedGrowth.ask(files.get(0).toString(), watched, mine);
+    }
     if (files.size() < 2) {
       throw new UsageException("a series takes two or more snapshots");
     }
@@ -77,6 +89,11 @@ public final class GrowthCommand extends SnapshotCommand {
           "--actions takes one number, or one for each of the "
               + (files.size() - 1)
               + " intervals between the snapshots");
+    }
+    if (TypeTables.anyLight(files)) {
+      TypeFilter none = new TypeFilter(null, command.minePackages(), false);
+      int[] between = new GrowthQuestion.Options(none, actions).between(files.size());
+      return TypesGrowth.ask(TypeTables.read(command, files), between);
     }
     List<Snapshot> series = new ArrayList<>();
     try {

@@ -1,21 +1,23 @@
 package lipsanon.cli.command.live;
 
 import java.nio.file.Path;
-import java.time.LocalDateTime;
-import java.time.format.DateTimeFormatter;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.TypeCounts;
 import lipsanon.capture.v8.V8Capture;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
+import lipsanon.cli.UsageException;
 import lipsanon.cli.command.Answering;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
+import lipsanon.cli.watch.LightCounts;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -53,6 +55,39 @@ public final class CaptureCommand extends Answering {
   private boolean numbers;
 
   @Option(
+      names = "--light",
+      description =
+          "A light snapshot: only counts and bytes by type, in a fraction of the time. diff, growth"
+              + " and prove take it.")
+  private boolean light;
+
+  @Option(
+      names = "--when",
+      paramLabel = "CONDITION",
+      description =
+          "Wait until it holds: 'heap > 80%%', 'heap > 500MB', 'survivors > 200MB' or"
+              + " 'survivors rise > 1MB/min for 10m'.")
+  private String when;
+
+  @Option(
+      names = "--every",
+      paramLabel = "TIME",
+      description = "Again and again: with --when at most once in so long, else each time.")
+  private String every;
+
+  @Option(
+      names = "--keep",
+      paramLabel = "N",
+      description = "Keep the newest N of what this call takes, and delete older ones.")
+  private int keep;
+
+  @Option(
+      names = "--times",
+      paramLabel = "N",
+      description = "End after so many (default: one with --when alone, else until stopped).")
+  private int times;
+
+  @Option(
       names = "--record-allocations",
       paramLabel = "SECONDS|enter",
       description =
@@ -81,13 +116,103 @@ public final class CaptureCommand extends Answering {
 
   @Override
   public Integer call() throws Exception {
+    if (when != null || every != null || keep > 0 || times > 0) {
+      return repeated();
+    }
     RuntimeInfo info = where.find(target);
-    Path file = output != null ? output : defaultFile(info);
+    if (light) {
+      print("capture", light(info, output), () -> lightView);
+      return ExitCodes.FINE;
+    }
+    Path file = output != null ? output : Names.fresh(info, info.extension());
     CaptureOptions options = new CaptureOptions(file, all, force, numbers);
     Captured captured =
         recording == null ? capture(context, info, options) : recorded(info, options);
     print("capture", captured, () -> view(captured));
     return ExitCodes.FINE;
+  }
+
+  private int repeated() throws Exception {
+    if (output != null || recording != null) {
+      throw new UsageException(
+          "--when and --every take many files, with names of their own: leave out --output and"
+              + " --record-allocations");
+    }
+    if (keep < 0 || times < 0 || when == null && every == null) {
+      throw new UsageException("--keep and --times take numbers from 1 on, with --when or --every");
+    }
+    boolean once = when != null && every == null && keep == 0 && times == 0;
+    Standby.Plan plan =
+        new Standby.Plan(
+            target,
+            where,
+            when == null ? null : Condition.parse(when),
+            every == null ? -1 : Spans.millis(every, "--every"),
+            keep,
+            once ? 1 : times == 0 ? Integer.MAX_VALUE : times);
+    new Standby(context, plan, this::one).run();
+    return ExitCodes.FINE;
+  }
+
+  /** Takes one of a series and prints it. */
+  private Path one(RuntimeInfo info) throws Exception {
+    Path file = Names.fresh(info, light ? "light.jsonl" : info.extension());
+    Captured captured =
+        light
+            ? light(info, file)
+            : capture(context, info, new CaptureOptions(file, all, force, numbers));
+    View line =
+        new View()
+            .line(file + ", " + format().size(captured.fileBytes()) + (light ? ", light" : ""));
+    print("capture", captured, () -> line);
+    return file;
+  }
+
+  private View lightView;
+
+  private Captured light(RuntimeInfo info, Path given) throws Exception {
+    Path file = given != null ? given : Names.fresh(info, "light.jsonl");
+    long start = System.nanoTime();
+    TypeCounts counts;
+    try (HeapMeter meter = Runtimes.meter(info)) {
+      counts = LightCounts.count(meter, !all);
+    }
+    LightCounts.write(info, counts, file, force);
+    long millis = (System.nanoTime() - start) / 1_000_000;
+    lightView =
+        new View()
+            .line(
+                "Counted "
+                    + info.program()
+                    + " ("
+                    + info.kind()
+                    + " "
+                    + info.id()
+                    + ") in "
+                    + Format.duration(millis)
+                    + ": "
+                    + Format.count(counts.count())
+                    + " objects of "
+                    + Format.count(counts.types().size())
+                    + " types, "
+                    + format().size(counts.bytes())
+                    + (counts.live() ? " live" : ", garbage included")
+                    + ": "
+                    + file
+                    + ".")
+            .next(
+                "lipsanon diff " + quote(file.toString()) + " LATER",
+                "what changed until a later one, light or whole");
+    return new Captured(
+        info.id(),
+        info.pid(),
+        info.kind(),
+        info.program(),
+        file.toString(),
+        java.nio.file.Files.size(file),
+        millis,
+        -1,
+        counts.live() ? counts.bytes() : -1);
   }
 
   private Captured recorded(RuntimeInfo info, CaptureOptions options) throws Exception {
@@ -132,15 +257,6 @@ public final class CaptureCommand extends Answering {
         progress.at(done);
       }
     };
-  }
-
-  private static Path defaultFile(RuntimeInfo info) {
-    boolean dotted = info.kind().equals(RuntimeInfo.JVM);
-    String program =
-        info.program().replaceAll(dotted ? ".*[./\\\\](?=[^./\\\\]+$)" : ".*/(?=[^/]+/?$)", "");
-    String name = program.replaceAll("[^A-Za-z0-9_-]", "_");
-    String time = DateTimeFormatter.ofPattern("yyyyMMdd-HHmmss").format(LocalDateTime.now());
-    return Path.of(name + "-" + info.id() + "-" + time + "." + info.extension());
   }
 
   private View view(Captured captured) {

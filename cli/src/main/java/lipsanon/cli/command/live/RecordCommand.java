@@ -6,19 +6,29 @@ import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.LocalDateTime;
-import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Locale;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.Destination;
+import lipsanon.capture.HeapMeter;
 import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Runtimes;
+import lipsanon.capture.jvm.JvmRecorder;
 import lipsanon.capture.v8.V8Capture;
+import lipsanon.change.FlightVerdict;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.Answering;
+import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.term.View;
+import lipsanon.cli.watch.LightCounts;
+import lipsanon.cli.watch.Watching;
+import lipsanon.format.jfr.Flight;
+import lipsanon.format.light.HeapSeries;
+import lipsanon.format.light.SeriesWriter;
+import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -27,9 +37,16 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "record",
     description =
-        "Sample lightly, over a long time, where a live Node.js process or page allocates."
+        "Sample lightly, over a long time, where a live process or page allocates, and what"
+            + " survives."
             + " (capture --record-allocations records every allocation, over a short one.)")
 public final class RecordCommand extends Answering {
+  /** What is recorded until Enter ends after a day. */
+  private static final long LONGEST_MILLIS = 24 * 3_600_000L;
+
+  /** The recorder's own classes are loaded meanwhile: they are no growth. */
+  private static final long WARM_UP_MILLIS = 1_500;
+
   @Parameters(
       index = "0",
       arity = "0..1",
@@ -41,9 +58,9 @@ public final class RecordCommand extends Answering {
 
   @Option(
       names = "--for",
-      paramLabel = "SECONDS|enter",
+      paramLabel = "TIME|enter",
       defaultValue = "enter",
-      description = "How long: seconds, or until Enter (the default).")
+      description = "How long, for example 60s, or until Enter (the default).")
   private String duration;
 
   @Option(
@@ -57,6 +74,26 @@ public final class RecordCommand extends Answering {
       names = "--freed",
       description = "Keep the samples of objects that were freed since: all that was allocated.")
   private boolean freed;
+
+  @Option(
+      names = "--no-count",
+      description =
+          "JVM: do not count live objects meanwhile (each count collects garbage; at most 2 %% of"
+              + " the target's time), and judge by the sampled objects alone.")
+  private boolean noCount;
+
+  @Option(
+      names = "--no-paths",
+      description =
+          "JVM: do not ask at the end what keeps the sampled objects (stops the target for about a"
+              + " second for each ten million objects).")
+  private boolean noPaths;
+
+  @Option(
+      names = "--mine",
+      paramLabel = "PACKAGES",
+      description = "JVM: your own packages (default: all that is not the runtime's).")
+  private String mine;
 
   @Option(
       names = {"-o", "--output"},
@@ -82,7 +119,10 @@ public final class RecordCommand extends Answering {
     }
     V8Capture.Stop stop = stop(context, duration);
     RuntimeInfo info = where.find(target);
-    Path file = output != null ? output : defaultFile(info);
+    if (info.kind().equals(RuntimeInfo.JVM)) {
+      return flight(info, stop);
+    }
+    Path file = output != null ? output : Names.fresh(info, "heapprofile");
     Destination destination = Destination.of(new CaptureOptions(file, false, force, false));
     long start = System.nanoTime();
     String profile;
@@ -95,6 +135,87 @@ public final class RecordCommand extends Answering {
         new Recorded(info.id(), info.kind(), info.program(), file.toString(), millis);
     print("record", recorded, () -> view(recorded));
     return ExitCodes.FINE;
+  }
+
+  /** What a JVM's recording came to. */
+  record Flown(
+      String id, String kind, String program, String file, long millis, FlightVerdict verdict) {}
+
+  private int flight(RuntimeInfo info, V8Capture.Stop stop) throws Exception {
+    Path file = output != null ? output : Names.fresh(info, "jfr");
+    long most = duration.equals("enter") ? LONGEST_MILLIS : Spans.millis(duration, "--for");
+    long millis;
+    Path counts = FlightViews.counts(file);
+    try (JvmRecorder recorder = JvmRecorder.connect(info.pid());
+        HeapMeter meter = Runtimes.meter(info);
+        SeriesWriter series = noCount ? null : series(info, counts)) {
+      Watching.Counting counting = noCount ? Watching.Counting.NONE : Watching.Counting.LIVE;
+      Watching watching = new Watching(meter, counting, series);
+      long[] next = {WARM_UP_MILLIS};
+      millis =
+          recorder.record(
+              file,
+              force,
+              most,
+              !noPaths,
+              sofar -> {
+                boolean over = stop.stop(sofar);
+                if (!noCount && sofar >= next[0] && !over) {
+                  next[0] = sofar + 1_000;
+                  watching.tick();
+                }
+                return over;
+              });
+      if (!noCount) {
+        watching.fresh();
+      }
+    } catch (IOException | RuntimeException e) {
+      Files.deleteIfExists(counts);
+      throw e;
+    }
+    Flight flight = Snapshots.flight(file);
+    FlightVerdict verdict = FlightViews.verdict(file, flight, split(mine));
+    Flown flown =
+        new Flown(info.id(), info.kind(), info.program(), file.toString(), millis, verdict);
+    print("record", flown, () -> view(flown));
+    return ExitCodes.FINE;
+  }
+
+  private SeriesWriter series(RuntimeInfo info, Path counts) throws IOException {
+    HeapSeries head =
+        new HeapSeries(
+            LightCounts.runtime(info),
+            info.program(),
+            info.id(),
+            System.currentTimeMillis(),
+            List.of(),
+            List.of(),
+            List.of());
+    return new SeriesWriter(Files.newOutputStream(counts), head);
+  }
+
+  private View view(Flown flown) throws IOException {
+    View view = new View();
+    FlightViews.verdict(view, flown.verdict());
+    view.heading("The recording");
+    view.line(
+        "Recorded "
+            + flown.program()
+            + " ("
+            + flown.kind()
+            + " "
+            + flown.id()
+            + ") for "
+            + lipsanon.cli.term.Format.duration(flown.millis())
+            + ": "
+            + flown.file()
+            + ", "
+            + format().size(Files.size(Path.of(flown.file())))
+            + (noCount ? "." : "; the counts of live objects beside it in ")
+            + (noCount ? "" : FlightViews.counts(Path.of(flown.file())) + "."));
+    view.next("lipsanon origins " + quote(flown.file()), "which code allocated, and what survives");
+    return view.next(
+        "lipsanon capture " + flown.id(), "a whole snapshot: it knows exactly who holds what");
   }
 
   /** The profile as V8 gives it, with a note on how it was taken. */
@@ -143,24 +264,8 @@ public final class RecordCommand extends Answering {
         return false;
       };
     }
-    double seconds;
-    try {
-      seconds = Double.parseDouble(duration);
-    } catch (NumberFormatException e) {
-      seconds = -1;
-    }
-    if (!(seconds > 0) || seconds > 1e7) {
-      throw new UsageException("\"" + duration + "\" is neither a number of seconds nor `enter`");
-    }
-    long millis = Math.round(seconds * 1000);
+    long millis = Spans.millis(duration, "--for");
     return sofar -> sofar >= millis;
-  }
-
-  private static Path defaultFile(RuntimeInfo info) {
-    String program = info.program().replaceAll(".*/(?=[^/]+/?$)", "");
-    String time = DateTimeFormatter.ofPattern("yyyyMMdd-HHmmss").format(LocalDateTime.now());
-    return Path.of(
-        program.replaceAll("[^A-Za-z0-9_-]", "_") + "-" + info.id() + "-" + time + ".heapprofile");
   }
 
   private View view(Recorded recorded) throws IOException {

@@ -5,9 +5,11 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import lipsanon.array.IntList;
+import lipsanon.change.FlightVerdict;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.command.GrowthViews;
 import lipsanon.cli.command.LimitOption;
 import lipsanon.cli.command.SnapshotCommand;
@@ -15,9 +17,13 @@ import lipsanon.cli.command.SourceLines;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
+import lipsanon.format.jfr.Flight;
 import lipsanon.index.Recording;
 import lipsanon.index.Snapshot;
 import lipsanon.io.UnsupportedInputException;
+import lipsanon.label.Wildcard;
+import lipsanon.origin.FlightAnswer;
+import lipsanon.origin.FlightQuestion;
 import lipsanon.origin.OriginsAnswer;
 import lipsanon.origin.OriginsQuestion;
 import lipsanon.snapshot.Snapshots;
@@ -36,7 +42,9 @@ public final class OriginsCommand extends SnapshotCommand {
   @Parameters(
       index = "0",
       paramLabel = "FILE",
-      description = "A snapshot with recorded allocations, or a recording of `lipsanon record`.")
+      description =
+          "A snapshot with recorded allocations, or a recording: of `lipsanon record`, or of a Java"
+              + " VM's own event recorder.")
   private Path file;
 
   @Option(
@@ -92,9 +100,66 @@ public final class OriginsCommand extends SnapshotCommand {
             Math.round(from * 1000),
             to == null ? Long.MAX_VALUE : Math.round(to * 1000),
             limit.or(12));
+    Flight flight = Snapshots.flight(file);
+    if (flight != null) {
+      return flight(flight, options);
+    }
     OriginsAnswer answer = ask(options);
     print("origins", answer, () -> view(answer));
     return ExitCodes.FINE;
+  }
+
+  /** A Java VM's own recording, with what is likely to pile up. */
+  record Recorded(FlightVerdict verdict, FlightAnswer recording) {}
+
+  private int flight(Flight flight, OriginsQuestion.Options options) throws IOException {
+    Wildcard types = selection == null ? null : Wildcard.of(selection);
+    FlightQuestion.Options wanted =
+        new FlightQuestion.Options(
+            type -> types == null || types.fits(type),
+            selection == null ? "" : selection,
+            FlightViews.own(minePackages()),
+            options);
+    FlightVerdict verdict = FlightViews.verdict(file, flight, minePackages());
+    FlightAnswer answer = FlightQuestion.ask(file.toString(), flight, wanted);
+    print("origins", new Recorded(verdict, answer), () -> view(flight, verdict, answer));
+    return ExitCodes.FINE;
+  }
+
+  private View view(Flight flight, FlightVerdict verdict, FlightAnswer answer) throws IOException {
+    Format format = format();
+    View view = new View();
+    if (answer.partial()) {
+      view.warning("a part of the file is damaged: what stands before it was read");
+    }
+    FlightViews.verdict(view, verdict);
+    FlightViews.trend(view, file, flight, format);
+    OriginsAnswer origins = answer.origins();
+    view.heading(
+        format.size(origins.allBytes())
+            + (origins.selection().isEmpty() ? "" : " of " + origins.selection())
+            + " were allocated in "
+            + Format.duration(flight.endMillis() - flight.beginMillis()));
+    view.line(answer.exactness());
+    functions(view, origins, format);
+    for (FlightVerdict.Pile pile : verdict.piles()) {
+      lines(view, pile.place(), pile.script(), pile.line());
+    }
+    sources(view, origins);
+    FlightViews.tables(view, answer, format);
+    stacks(view, origins, format);
+    return next(view, origins);
+  }
+
+  private void lines(View view, String place, String script, int line) throws IOException {
+    if (source == null || script.isEmpty()) {
+      return;
+    }
+    List<String> text = new SourceLines(source).around(script, line);
+    if (!text.isEmpty()) {
+      view.heading("Allocates what piles up: " + place);
+      text.forEach(view::line);
+    }
   }
 
   private OriginsAnswer ask(OriginsQuestion.Options options) throws Exception {

@@ -1,0 +1,201 @@
+package lipsanon.capture.jvm;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.HeapMeter;
+import lipsanon.capture.HeapReading;
+import lipsanon.capture.LiveRuntime;
+import lipsanon.capture.TypeCounts;
+
+/**
+ * Looks at a JVM through the performance data that it keeps in a file, which costs it nothing; only
+ * counts and collections, and the heap of a JVM that keeps no such data, are asked over the attach
+ * channel.
+ */
+public final class JvmMeter implements HeapMeter {
+  private static final Duration PATIENCE = Duration.ofSeconds(120);
+  private static final long DEFAULT_TICKS_A_SECOND = 1_000_000_000L;
+
+  private final long pid;
+  private final long startTicks;
+  private final Path perfFile;
+  private final AttachChannel channel;
+  private final boolean z;
+
+  private JvmMeter(long pid, long startTicks, Path perfFile, AttachChannel channel)
+      throws CaptureException {
+    this.pid = pid;
+    this.startTicks = startTicks;
+    this.perfFile = perfFile;
+    this.channel = channel;
+    String info = channel.ask(silent -> false, "jcmd", "GC.heap_info");
+    this.z = info.stripLeading().startsWith("Z");
+  }
+
+  /** Connects; the channel is made now, so that what hinders is told at once. */
+  public static JvmMeter connect(long pid) throws CaptureException {
+    AttachChannel channel = AttachChannel.to(pid, PATIENCE);
+    Path process = Path.of("/proc/" + pid);
+    return new JvmMeter(pid, startTicks(process), JvmTargets.perfDataFile(process, pid), channel);
+  }
+
+  /** When a process was started: another one may get its number. */
+  private static long startTicks(Path process) {
+    try {
+      String stat = Files.readString(process.resolve("stat"));
+      String[] rest = stat.substring(stat.lastIndexOf(')') + 2).split(" ");
+      return Long.parseLong(rest[19]);
+    } catch (IOException | RuntimeException e) {
+      return -1;
+    }
+  }
+
+  @Override
+  public HeapReading read() throws CaptureException {
+    if (startTicks(Path.of("/proc/" + pid)) != startTicks) {
+      throw new CaptureException("process " + pid + " has ended");
+    }
+    PerfData data = data();
+    long now = System.currentTimeMillis();
+    List<HeapReading.Area> areas = areas(data);
+    if (z || areas.isEmpty()) {
+      return asked(now, data, areas);
+    }
+    long used = 0;
+    long survived = 0;
+    for (HeapReading.Area area : areas) {
+      if (area.heap()) {
+        used += area.usedBytes();
+        survived += area.name().equals("eden") ? 0 : area.usedBytes();
+      }
+    }
+    long committed = 0;
+    for (int generation = 0; generation < 2; generation++) {
+      committed += Math.max(0, data.number("sun.gc.generation." + generation + ".capacity"));
+    }
+    return new HeapReading(
+        now, used, committed, data.heapMax(), collections(data), pauses(data), survived, areas);
+  }
+
+  private PerfData data() {
+    try {
+      return PerfData.read(perfFile);
+    } catch (IOException e) {
+      return PerfData.EMPTY;
+    }
+  }
+
+  private HeapReading asked(long now, PerfData data, List<HeapReading.Area> areas)
+      throws CaptureException {
+    HeapInfo info = HeapInfo.of(channel.ask(silent -> false, "jcmd", "GC.heap_info"));
+    long max = data.heapMax();
+    return new HeapReading(
+        now,
+        info.usedBytes(),
+        info.committedBytes(),
+        max > 0 ? max : info.maxBytes(),
+        collections(data),
+        pauses(data),
+        -1,
+        areas.stream().filter(area -> !area.heap()).toList());
+  }
+
+  private static long collections(PerfData data) {
+    return sum(data, ".invocations");
+  }
+
+  private static long sum(PerfData data, String what) {
+    long sum = -1;
+    for (int i = 0; i < 4; i++) {
+      long one = data.number("sun.gc.collector." + i + what);
+      if (one >= 0) {
+        sum = Math.max(0, sum) + one;
+      }
+    }
+    return sum;
+  }
+
+  private static long pauses(PerfData data) {
+    long ticks = sum(data, ".time");
+    long second = data.number("sun.os.hrt.frequency");
+    double each = second > 0 ? second : DEFAULT_TICKS_A_SECOND;
+    return ticks < 0 ? -1 : Math.round(ticks / each * 1e6);
+  }
+
+  private static List<HeapReading.Area> areas(PerfData data) {
+    List<HeapReading.Area> areas = new ArrayList<>();
+    for (int generation = 0; generation < 2; generation++) {
+      String prefix = "sun.gc.generation." + generation;
+      String generationName = data.text(prefix + ".name");
+      long survivors = -1;
+      long survivorRoom = 0;
+      for (int space = 0; data.number(prefix + ".space." + space + ".used") >= 0; space++) {
+        String at = prefix + ".space." + space;
+        String name = data.text(at + ".name");
+        long used = data.number(at + ".used");
+        long room = data.number(at + ".capacity");
+        if (name.matches("s[01]")) {
+          // the two change their roles with each collection
+          survivors = Math.max(0, survivors) + used;
+          survivorRoom = Math.max(survivorRoom, room);
+        } else {
+          String called = name.equals("space") || name.isEmpty() ? generationName : name;
+          areas.add(
+              new HeapReading.Area(called, used, room, data.number(at + ".maxCapacity"), true));
+        }
+      }
+      if (survivors >= 0) {
+        areas.add(new HeapReading.Area("survivors", survivors, survivorRoom, -1, true));
+      }
+    }
+    area(areas, data, "metaspace", "sun.gc.metaspace");
+    area(areas, data, "class space", "sun.gc.compressedclassspace");
+    return areas;
+  }
+
+  private static void area(
+      List<HeapReading.Area> areas, PerfData data, String name, String prefix) {
+    long used = data.number(prefix + ".used");
+    if (used >= 0) {
+      long room = data.number(prefix + ".capacity");
+      long max = data.number(prefix + ".maxCapacity");
+      areas.add(new HeapReading.Area(name, used, room, max, false));
+    }
+  }
+
+  @Override
+  public TypeCounts count(boolean collect) throws CaptureException {
+    long start = System.nanoTime();
+    String text = channel.ask(silent -> false, "inspectheap", collect ? "-live" : "-all");
+    long cost = (System.nanoTime() - start) / 1_000_000;
+    return Histogram.parse(text, System.currentTimeMillis(), cost, collect || z);
+  }
+
+  @Override
+  public long collect() throws CaptureException {
+    long start = System.nanoTime();
+    JvmCapture.collectOnce(channel, silent -> false);
+    return (System.nanoTime() - start) / 1_000_000;
+  }
+
+  /** ZGC counts what is allocated while it works as survived. */
+  @Override
+  public boolean tellsSurvivors() {
+    return !z;
+  }
+
+  @Override
+  public LiveRuntime runtime() throws CaptureException {
+    return JvmCapture.connect(pid);
+  }
+
+  @Override
+  public void close() {
+    // a connection lasts for one request only
+  }
+}

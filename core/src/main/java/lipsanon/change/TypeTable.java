@@ -1,0 +1,98 @@
+package lipsanon.change;
+
+import java.time.Instant;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.regex.Pattern;
+import lipsanon.format.light.LightSnapshot;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeCounts;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.SnapshotSummary;
+import lipsanon.label.TypeFilter;
+
+/**
+ * What light and whole snapshots have in common: objects and bytes by type.
+ *
+ * @param summary of the snapshot
+ * @param takenAtMillis since the epoch, or 0
+ * @param live whether garbage was left out
+ * @param types by name
+ */
+public record TypeTable(
+    SnapshotSummary summary, long takenAtMillis, boolean live, Map<String, Row> types) {
+  /**
+   * A type.
+   *
+   * @param count its objects
+   * @param shallowBytes their own sizes
+   * @param mine whether it is the user's own
+   */
+  public record Row(long count, long shallowBytes, boolean mine) {}
+
+  /** What belongs to the runtime, by name alone. */
+  private static final Pattern LIBRARY =
+      Pattern.compile(
+          "(java|javax|jdk|sun|com\\.sun|System|Microsoft|Internal)\\..*"
+              + "|(byte|char|double|float|int|long|short|boolean)(\\[\\])+|v8:.*|system / .*|Node / .*"
+              + "|\\(.*|(Object|Array|String|Map|Set|Promise|Function)(\\[\\])*");
+
+  /** Of a light snapshot, whose types are told apart by their names alone. */
+  public static TypeTable of(String file, LightSnapshot light, TypeFilter mine) {
+    Map<String, Row> types = new TreeMap<>();
+    for (LightSnapshot.Type type : light.types()) {
+      boolean own =
+          mine.mine().isEmpty()
+              ? !library(type.type())
+              : mine.mine().stream().anyMatch(stem -> starts(type.type(), stem));
+      add(types, type.type(), new Row(type.count(), type.shallowBytes(), own));
+    }
+    String at = Instant.ofEpochMilli(light.takenAtMillis()).toString();
+    long bytes = light.shallowBytes();
+    SnapshotSummary summary =
+        new SnapshotSummary(
+            file, light.runtime(), at, light.count(), light.count(), bytes, bytes, false);
+    return new TypeTable(summary, light.takenAtMillis(), light.live(), types);
+  }
+
+  /** Whether a type is the runtime's, by its name alone. */
+  public static boolean library(String type) {
+    return LIBRARY.matcher(type).matches();
+  }
+
+  private static boolean starts(String type, String stem) {
+    return type.startsWith(stem.endsWith("*") ? stem.substring(0, stem.length() - 1) : stem);
+  }
+
+  /** Of a whole snapshot. */
+  public static TypeTable of(Snapshot snapshot, TypeFilter mine) {
+    Map<String, Row> types = new TreeMap<>();
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      TypeInfo type = snapshot.types().get(t);
+      TypeCounts counts = snapshot.counts(t);
+      if (counts.count() > 0) {
+        add(types, type.name(), new Row(counts.count(), counts.shallowBytes(), mine.isMine(type)));
+      }
+    }
+    long at = snapshot.facts().capturedAtMillis();
+    return new TypeTable(SnapshotSummary.of(snapshot), at, true, types);
+  }
+
+  private static void add(Map<String, Row> types, String name, Row row) {
+    types.merge(
+        name,
+        row,
+        (a, b) ->
+            new Row(
+                a.count() + b.count(), a.shallowBytes() + b.shallowBytes(), a.mine() || b.mine()));
+  }
+
+  /** All bytes. */
+  long bytes() {
+    long sum = 0;
+    for (Row row : types.values()) {
+      sum += row.shallowBytes();
+    }
+    return sum;
+  }
+}
