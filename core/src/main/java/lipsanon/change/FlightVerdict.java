@@ -11,7 +11,6 @@ import java.util.function.Predicate;
 import lipsanon.format.jfr.Flight;
 import lipsanon.format.light.HeapSeries;
 import lipsanon.format.light.LightSnapshot;
-import lipsanon.holder.Finding;
 import lipsanon.label.Families;
 import lipsanon.label.TypeFilter;
 import lipsanon.origin.FlightAnswer;
@@ -54,6 +53,9 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
 
   private static final int MOST_PILES = 4;
   private static final int PARTS = 4;
+
+  /** Steps from what was sampled to the object that it belongs to. */
+  private static final int NEAR = 4;
 
   /** Survivors in all parts together. */
   private static final int LEAST_SAMPLES = 8;
@@ -104,15 +106,31 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
     GrowthAnswer growth = TypesGrowth.ask(tables, new int[tables.size() - 1]);
     long heap = live.get(live.size() - 1).shallowBytes() - live.get(0).shallowBytes();
     List<Pile> piles = new ArrayList<>();
-    for (Finding finding : growth.findings()) {
-      int last = finding.bytes().size() - 1;
-      boolean large = finding.bytes().get(last) - finding.bytes().get(0) >= least;
-      boolean steady = steady(finding.counts());
-      if (heap >= least
-          && steady
-          && (large || own.test(finding.what()))
-          && piles.size() < MOST_PILES) {
-        piles.add(pile(flight, finding.what(), finding.counts(), own));
+    List<Candidate> candidates = new ArrayList<>();
+    growth.findings().forEach(f -> candidates.add(new Candidate(f.what(), f.counts(), f.bytes())));
+    for (GrowthAnswer.SetAside aside : growth.setAside()) {
+      // what the user's own types consist of has been sampled best
+      candidates.add(new Candidate(aside.what(), List.of(), aside.bytes()));
+    }
+    // of the runtime's types an array says least: most are the inside of another
+    candidates.sort(
+        Comparator.comparing((Candidate c) -> !own.test(c.type()))
+            .thenComparing(c -> !own.test(c.type()) && c.type().endsWith("[]")));
+    for (Candidate candidate : candidates) {
+      if (piles.size() == MOST_PILES) {
+        break;
+      }
+      boolean mineToo = own.test(candidate.type());
+      List<Long> rising = candidate.counts().isEmpty() ? candidate.bytes() : candidate.counts();
+      if (mineToo
+          ? steady(candidate.counts())
+          : candidate.grown() >= least && steady(candidate.bytes())) {
+        Pile pile = pile(flight, candidate.type(), rising, own);
+        // the recorder itself allocates too, of the runtime's types
+        boolean evident = mineToo || pile.line() > 0 && spread(flight, candidate.type(), own);
+        if (evident && (mineToo || piles.isEmpty())) {
+          piles.add(pile);
+        }
       }
     }
     double seconds =
@@ -120,8 +138,34 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
     return told(piles, heap / seconds);
   }
 
+  /** A type that became more. */
+  private record Candidate(String type, List<Long> counts, List<Long> bytes) {
+    long grown() {
+      return bytes.get(bytes.size() - 1) - bytes.get(0);
+    }
+  }
+
+  /** Whether survivors of a type come from the beginning and from the end, out of own code. */
+  private static boolean spread(Flight flight, String type, Predicate<String> own) {
+    long span = Math.max(1, flight.endMillis() - flight.beginMillis());
+    boolean early = false;
+    boolean late = false;
+    for (Flight.Survivor survivor : flight.survivors()) {
+      boolean ours =
+          Families.of(survivor.type()).equals(type)
+              && survivor.stack().stream().anyMatch(frame -> own.test(frame.type()));
+      double at = (survivor.allocatedMillis() - flight.beginMillis()) / (double) span;
+      early |= ours && at < 0.5;
+      late |= ours && at > 0.6;
+    }
+    return early && late;
+  }
+
   /** Whether it became more in nearly every interval, and goes on to the end. */
   private static boolean steady(List<Long> counts) {
+    if (counts.isEmpty()) {
+      return false;
+    }
     int rises = 0;
     for (int i = 1; i < counts.size(); i++) {
       rises += counts.get(i) > counts.get(i - 1) ? 1 : 0;
@@ -167,6 +211,14 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
         return new Pile(type, row.place(), row.script(), row.line(), row.heldBy(), counts, true);
       }
     }
+    // small objects are seldom sampled themselves: what hangs on them was allocated beside them
+    FlightAnswer beside =
+        FlightQuestion.ask("", hanging(flight, type), FlightQuestion.Options.all(own, options));
+    for (FlightAnswer.SurvivorRow row : beside.survivors()) {
+      if (row.line() > 0) {
+        return new Pile(type, row.place(), row.script(), row.line(), row.heldBy(), counts, true);
+      }
+    }
     var functions = answer.origins().functions();
     if (functions.isEmpty()) {
       return new Pile(type, "", "", 0, "", counts, true);
@@ -176,6 +228,20 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
         new lipsanon.index.Recording.Frame(f.function(), f.script(), f.line(), f.column(), false)
             .text();
     return new Pile(type, text, f.script(), f.line(), "", counts, true);
+  }
+
+  /** The survivors that an object of a type keeps. */
+  private static Flight hanging(Flight flight, String type) {
+    List<Flight.Survivor> some = new ArrayList<>();
+    for (Flight.Survivor survivor : flight.survivors()) {
+      if (survivor.chain().stream()
+          .limit(NEAR)
+          .anyMatch(link -> Families.of(link.holder()).equals(type))) {
+        some.add(survivor);
+      }
+    }
+    return new Flight(
+        flight.beginMillis(), flight.endMillis(), List.of(), some, List.of(), flight.partial());
   }
 
   /** By the ages of survivors alone. */

@@ -45,6 +45,7 @@ public record SurvivalTrend(
   private static final long LEAST_SPAN_MILLIS = 60_000;
 
   private static final int LEAST_POINTS = 5;
+  private static final int PARTS = 12;
 
   /** More points are thinned out: pairs are compared. */
   private static final int MOST_POINTS = 400;
@@ -94,14 +95,15 @@ public record SurvivalTrend(
     double grown = slope * span / 1000;
     double z = kendall(bytes, n);
     boolean matters = Math.abs(slope) * 3600 > SHARE_AN_HOUR * level;
-    long fell = 0;
-    long rose = 0;
-    for (int i = 1; i < n; i++) {
-      fell += Math.max(0, bytes[i - 1] - bytes[i]);
-      rose += Math.max(0, bytes[i] - bytes[i - 1]);
+    double[] smooth = smooth(millis, bytes, n);
+    double fell = 0;
+    double rose = 0;
+    for (int i = 1; i < smooth.length; i++) {
+      fell += Math.max(0, smooth[i - 1] - smooth[i]);
+      rose += Math.max(0, smooth[i] - smooth[i - 1]);
     }
     // how far the values stray from their middle: a swing is no flat line
-    double stray = (fell + rose - Math.abs(bytes[n - 1] - bytes[0])) / level;
+    double stray = (fell + rose - Math.abs(smooth[smooth.length - 1] - smooth[0])) / level;
     if (Math.abs(z) < SURE || !matters) {
       return stray > 0.1 ? Verdict.UNSTEADY : Verdict.FLAT;
     }
@@ -112,6 +114,25 @@ public record SurvivalTrend(
     return goesOn && fell * 3 <= rose && grown > 0
         ? Verdict.RISING
         : fell * 3 > rose ? Verdict.UNSTEADY : Verdict.FLAT;
+  }
+
+  /** Averages over equal parts of the time, so that noise from value to value is no swing. */
+  private static double[] smooth(long[] millis, long[] bytes, int n) {
+    double[] sums = new double[PARTS];
+    int[] counts = new int[PARTS];
+    long span = millis[n - 1] - millis[0] + 1;
+    for (int i = 0; i < n; i++) {
+      int part = (int) ((millis[i] - millis[0]) * PARTS / span);
+      sums[part] += bytes[i];
+      counts[part]++;
+    }
+    int filled = 0;
+    for (int part = 0; part < PARTS; part++) {
+      if (counts[part] > 0) {
+        sums[filled++] = sums[part] / counts[part];
+      }
+    }
+    return Arrays.copyOf(sums, filled);
   }
 
   /** Theil and Sen's slope of a part of the series, bytes a second. */

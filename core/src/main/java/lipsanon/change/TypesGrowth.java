@@ -20,6 +20,9 @@ public final class TypesGrowth {
   /** Less than this in all is too small to be told from chance. */
   private static final long LEAST_BYTES = 10_000;
 
+  /** Of the user's own types so many more objects are worth telling, however small. */
+  private static final long LEAST_OWN = 10;
+
   /** Of all that grew, a finding must have at least so much. */
   private static final double LEAST_SHARE = 0.005;
 
@@ -83,9 +86,15 @@ public final class TypesGrowth {
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
     for (Row row : rows) {
       Trend trend = Trend.of(row.counts(), actions);
-      boolean exact = row.mine() && trend.exactPerAction() > 0;
-      if (row.grown() < least && !exact || row.grown() <= 0) {
+      // what is the user's own may be small, and hold what is large
+      long more = row.counts()[row.counts().length - 1] - row.counts()[0];
+      boolean owned = row.mine() && (trend.exactPerAction() > 0 || more >= LEAST_OWN);
+      if (row.grown() < least && !owned || row.grown() <= 0) {
         continue;
+      }
+      if (row.type().endsWith("[]") && trend.kind() == Trend.Kind.NONE) {
+        // no more arrays, but larger ones
+        trend = Trend.of(row.bytes(), actions);
       }
       String why = whyNot(row, trend, !findings.isEmpty());
       if (why.isEmpty() && findings.size() < MOST_FINDINGS) {
@@ -151,8 +160,10 @@ public final class TypesGrowth {
     reasons.add("a light snapshot does not know what holds them");
     String sentence =
         row.type()
-            + " piles up: "
-            + String.format(java.util.Locale.ROOT, "%,d more", more)
+            + (more > 0 ? " piles up: " : " grows in size: ")
+            + (more > 0
+                ? String.format(java.util.Locale.ROOT, "%,d more", more)
+                : String.format(java.util.Locale.ROOT, "%,d bytes more", row.grown()))
             + (all == 0 ? "" : String.format(java.util.Locale.ROOT, ", %.2f an action", countEach))
             + ". What holds them only whole snapshots tell.";
     return new Finding(

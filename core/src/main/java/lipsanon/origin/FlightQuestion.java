@@ -33,7 +33,12 @@ public final class FlightQuestion {
       Predicate<String> types,
       String selection,
       Predicate<String> own,
-      OriginsQuestion.Options origins) {}
+      OriginsQuestion.Options origins) {
+    /** For all types. */
+    public static Options all(Predicate<String> own, OriginsQuestion.Options origins) {
+      return new Options(type -> true, "", own, origins);
+    }
+  }
 
   private FlightQuestion(Flight flight, Options options) {
     this.flight = flight;

@@ -92,6 +92,8 @@ final class Survivors {
         String place = isClass ? anchor : link.holder() + "." + link.field();
         first = first.isEmpty() ? place : first;
         boolean library = i > 0 && !own.test(chain.get(i - 1).holder());
+        // a text holds its characters: nothing divides there
+        library &= i > 0 && !chain.get(i - 1).holder().equals("java.lang.String");
         divides = library ? place : divides;
       }
     }

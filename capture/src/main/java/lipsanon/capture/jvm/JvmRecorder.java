@@ -187,7 +187,7 @@ public final class JvmRecorder implements AutoCloseable {
     long next = COPY_MILLIS;
     while (true) {
       long sofar = (System.nanoTime() - start) / 1_000_000;
-      if (sofar >= most || until.stop(sofar)) {
+      if (until.stop(sofar) || sofar >= most) {
         return;
       }
       // a recording that is kept on the VM's disk copies all of it at the end

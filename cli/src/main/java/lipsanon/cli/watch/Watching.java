@@ -195,6 +195,15 @@ public final class Watching {
     }
   }
 
+  /** A last count, unless the one before was just now: two at once show no trend. */
+  public void last() throws IOException {
+    TypeCounts newest = watched.last();
+    if (newest == null
+        || System.currentTimeMillis() - newest.atMillis() > LEAST_INTERVAL_MILLIS / 2) {
+      count(true);
+    }
+  }
+
   /** The newest count of what is live, made now. */
   public TypeCounts fresh() throws IOException {
     return count(true);

@@ -42,7 +42,9 @@ public final class FlightReader {
   private final Map<Long, String> collectors = new HashMap<>();
   private final Map<Long, long[]> after = new HashMap<>();
   private final Map<List<Flight.Frame>, List<Flight.Frame>> stacks = new HashMap<>();
-  private final Set<String> sampledThreads = new HashSet<>();
+
+  /** By allocation: the number of its thread, or -1 where its size is exact. */
+  private final List<Long> allocators = new ArrayList<>();
 
   /** Threads that began while it was recorded. */
   private final Set<Long> youngThreads = new HashSet<>();
@@ -85,14 +87,41 @@ public final class FlightReader {
             heap.add(
                 new Flight.AfterCollection(value[0], value[1], collectors.getOrDefault(id, ""))));
     heap.sort(Comparator.comparingLong(Flight.AfterCollection::atMillis));
-    allocations.sort(Comparator.comparingLong(Flight.Allocation::atMillis));
+    List<Flight.Allocation> kept = withoutLifetimes();
     return new Flight(
         begin == Long.MAX_VALUE ? 0 : begin,
         end == Long.MIN_VALUE ? 0 : end,
-        List.copyOf(allocations),
+        List.copyOf(kept),
         List.copyOf(survivors),
         List.copyOf(heap),
         partial);
+  }
+
+  /**
+   * The first sample of a thread carries all that it has allocated in its life: nobody knows how
+   * much of that was before the recording, unless the thread began while it was recorded. Events
+   * come in no order.
+   */
+  private List<Flight.Allocation> withoutLifetimes() {
+    Map<Long, Integer> firsts = new HashMap<>();
+    for (int i = 0; i < allocations.size(); i++) {
+      long thread = allocators.get(i);
+      if (thread >= 0 && !youngThreads.contains(thread)) {
+        Integer known = firsts.get(thread);
+        if (known == null || allocations.get(i).atMillis() < allocations.get(known).atMillis()) {
+          firsts.put(thread, i);
+        }
+      }
+    }
+    Set<Integer> left = new HashSet<>(firsts.values());
+    List<Flight.Allocation> kept = new ArrayList<>();
+    for (int i = 0; i < allocations.size(); i++) {
+      if (!left.contains(i)) {
+        kept.add(allocations.get(i));
+      }
+    }
+    kept.sort(Comparator.comparingLong(Flight.Allocation::atMillis));
+    return kept;
   }
 
   private void event(RecordedEvent event) {
@@ -129,12 +158,7 @@ public final class FlightReader {
     if (name.matches(OWN_THREAD) || allocations.size() == MOST_SAMPLES) {
       return;
     }
-    // the first sample of a thread carries all that it has allocated in its life: nobody knows how
-    // much of that was before the recording
-    boolean first = !exact && sampledThreads.add(thread == null ? "" : name + thread.getId());
-    if (first && (thread == null || !youngThreads.contains(thread.getId()))) {
-      return;
-    }
+    allocators.add(exact ? -1L : thread == null ? 0L : thread.getId());
     allocations.add(
         new Flight.Allocation(
             at,

@@ -45,7 +45,7 @@ public final class RecordCommand extends Answering {
   private static final long LONGEST_MILLIS = 24 * 3_600_000L;
 
   /** The recorder's own classes are loaded meanwhile: they are no growth. */
-  private static final long WARM_UP_MILLIS = 1_500;
+  private static final long WARM_UP_MILLIS = 3_500;
 
   @Parameters(
       index = "0",
@@ -159,16 +159,16 @@ public final class RecordCommand extends Answering {
               most,
               !noPaths,
               sofar -> {
-                boolean over = stop.stop(sofar);
-                if (!noCount && sofar >= next[0] && !over) {
+                boolean over = stop.stop(sofar) || sofar >= most;
+                if (over && !noCount && sofar > WARM_UP_MILLIS) {
+                  // while it records still: what the recorder itself keeps goes with its end
+                  watching.last();
+                } else if (!noCount && sofar >= next[0]) {
                   next[0] = sofar + 1_000;
                   watching.tick();
                 }
                 return over;
               });
-      if (!noCount) {
-        watching.fresh();
-      }
     } catch (IOException | RuntimeException e) {
       Files.deleteIfExists(counts);
       throw e;
