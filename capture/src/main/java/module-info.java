@@ -2,6 +2,9 @@
 module lipsanon.capture {
   requires com.fasterxml.jackson.databind;
   requires java.net.http;
+  requires java.management;
+  requires java.management.rmi;
+  requires java.rmi;
 
   exports lipsanon.capture;
   exports lipsanon.capture.jvm;

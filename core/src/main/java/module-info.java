@@ -7,6 +7,7 @@ module lipsanon.core {
   exports lipsanon.io;
   exports lipsanon.graph;
   exports lipsanon.index;
+  exports lipsanon.live;
   exports lipsanon.snapshot;
   exports lipsanon.label;
   exports lipsanon.select;

@@ -18,7 +18,10 @@ public interface HeapMeter extends AutoCloseable {
    *
    * @return how long it took, in milliseconds
    */
-  long collect() throws CaptureException;
+  long collectOnce() throws CaptureException;
+
+  /** Whether it can count without a whole snapshot. */
+  boolean counts();
 
   /** Whether {@link HeapReading#survivedBytes} can be believed under this collector. */
   boolean tellsSurvivors();

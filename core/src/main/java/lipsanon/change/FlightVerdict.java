@@ -8,11 +8,12 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.function.Predicate;
-import lipsanon.format.jfr.Flight;
-import lipsanon.format.light.HeapSeries;
-import lipsanon.format.light.LightSnapshot;
+import lipsanon.holder.Finding;
 import lipsanon.label.Families;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.Flight;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 import lipsanon.origin.FlightAnswer;
 import lipsanon.origin.FlightQuestion;
 import lipsanon.origin.OriginsQuestion;
@@ -196,6 +197,28 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
             + rate
             + ".",
         piles);
+  }
+
+  /** Adds to what grew over a series the lines that allocate it, by a recording made meanwhile. */
+  public static GrowthAnswer join(GrowthAnswer answer, Flight flight, Predicate<String> own) {
+    List<GrowthAnswer.Origin> origins = new ArrayList<>();
+    for (Finding finding : answer.findings()) {
+      Pile pile = pile(flight, finding.what(), finding.counts(), own);
+      if (pile.line() > 0 && pile.place().startsWith(ownStem(pile, own))) {
+        origins.add(
+            new GrowthAnswer.Origin(finding.what(), pile.place(), pile.script(), pile.line()));
+      }
+    }
+    return answer.withOrigins(origins);
+  }
+
+  /** The class of a pile's place, if that is the user's own; else what no place begins with. */
+  private static String ownStem(Pile pile, Predicate<String> own) {
+    int end = pile.place().indexOf(" (");
+    String method = end < 0 ? pile.place() : pile.place().substring(0, end);
+    int dot = method.lastIndexOf('.');
+    String type = dot < 0 ? method : method.substring(0, dot);
+    return own.test(type) ? type : "\0";
   }
 
   private static Pile pile(Flight flight, String type, List<Long> counts, Predicate<String> own) {

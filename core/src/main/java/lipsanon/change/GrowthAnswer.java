@@ -23,6 +23,7 @@ import lipsanon.label.SnapshotSummary;
  * @param counters what a page counts itself: documents, nodes, listeners
  * @param ownCode what was taken for the user's own code, in words, or ""
  * @param adders who adds to the collection that grows, where that was asked for
+ * @param allocatedIn the lines that allocate what piles up, where it was recorded
  */
 public record GrowthAnswer(
     List<SnapshotSummary> snapshots,
@@ -38,7 +39,46 @@ public record GrowthAnswer(
     List<Series> listeners,
     List<Series> counters,
     String ownCode,
-    List<Adder> adders) {
+    List<Adder> adders,
+    List<Origin> allocatedIn) {
+
+  /** Without what only a live program tells. */
+  GrowthAnswer(
+      List<SnapshotSummary> snapshots,
+      int actions,
+      List<Integer> actionsBetween,
+      String verdict,
+      String sentence,
+      List<Long> heapBytes,
+      List<Finding> findings,
+      List<SetAside> setAside) {
+    this(
+        snapshots,
+        actions,
+        actionsBetween,
+        verdict,
+        sentence,
+        heapBytes,
+        findings,
+        setAside,
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(),
+        "",
+        List.of(),
+        List.of());
+  }
+
+  /**
+   * Where a finding's objects are allocated.
+   *
+   * @param what the type that piles up
+   * @param place method, file and line of the user's own
+   * @param script the file's name with its folders
+   * @param line in it, from 1
+   */
+  public record Origin(String what, String place, String script, int line) {}
 
   /**
    * A place that adds to the collection that grows, seen in the running program.
@@ -51,16 +91,24 @@ public record GrowthAnswer(
 
   /** The same with who adds to the collection that grows. */
   public GrowthAnswer withAdders(List<Adder> found) {
-    return with(listeners, counters, found);
+    return with(listeners, counters, found, allocatedIn);
   }
 
   /** The same with what was seen of a live page. */
   public GrowthAnswer withPage(List<Series> pageListeners, List<Series> pageCounters) {
-    return with(pageListeners, pageCounters, adders);
+    return with(pageListeners, pageCounters, adders, allocatedIn);
+  }
+
+  /** The same with the lines that allocate. */
+  public GrowthAnswer withOrigins(List<Origin> found) {
+    return with(listeners, counters, adders, found);
   }
 
   private GrowthAnswer with(
-      List<Series> otherListeners, List<Series> otherCounters, List<Adder> otherAdders) {
+      List<Series> otherListeners,
+      List<Series> otherCounters,
+      List<Adder> otherAdders,
+      List<Origin> otherOrigins) {
     return new GrowthAnswer(
         snapshots,
         actions,
@@ -75,7 +123,8 @@ public record GrowthAnswer(
         otherListeners,
         otherCounters,
         ownCode,
-        otherAdders);
+        otherAdders,
+        otherOrigins);
   }
 
   /**

@@ -368,6 +368,7 @@ public final class GrowthQuestion {
         List.of(),
         List.of(),
         mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "",
+        List.of(),
         List.of());
   }
 }

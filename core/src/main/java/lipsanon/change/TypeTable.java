@@ -4,12 +4,12 @@ import java.time.Instant;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeCounts;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.SnapshotSummary;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.LightSnapshot;
 
 /**
  * What light and whole snapshots have in common: objects and bytes by type.

@@ -116,13 +116,7 @@ public final class TypesGrowth {
             : findings.get(0).sentence(),
         Arrays.stream(heap).boxed().toList(),
         findings,
-        aside,
-        List.of(),
-        List.of(),
-        List.of(),
-        List.of(),
-        "",
-        List.of());
+        aside);
   }
 
   private String whyNot(Row row, Trend trend, boolean ownFound) {

@@ -2,9 +2,9 @@ package lipsanon.change;
 
 import java.util.ArrayList;
 import java.util.List;
-import lipsanon.format.light.HeapSeries;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 
 /** What grew over the series of a watched heap: by the counts of its types. */
 public final class WatchedGrowth {
@@ -75,12 +75,6 @@ public final class WatchedGrowth {
         "",
         heap.isEmpty() ? List.of(0L) : List.of(heap.get(0), heap.get(heap.size() - 1)),
         List.of(),
-        List.of(),
-        List.of(),
-        List.of(),
-        List.of(),
-        List.of(),
-        "",
         List.of());
   }
 
@@ -106,12 +100,6 @@ public final class WatchedGrowth {
         words + (rises || unknown ? types.sentence() : ""),
         types.heapBytes(),
         rises || unknown ? types.findings() : List.of(),
-        types.setAside(),
-        List.of(),
-        List.of(),
-        List.of(),
-        List.of(),
-        "",
-        List.of());
+        types.setAside());
   }
 }

@@ -9,9 +9,9 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.function.Predicate;
 import lipsanon.array.IntList;
-import lipsanon.format.jfr.Flight;
 import lipsanon.index.Recording;
 import lipsanon.label.Families;
+import lipsanon.live.Flight;
 
 /** Where a Java VM allocated, by the samples of its own event recorder. */
 public final class FlightQuestion {

@@ -7,9 +7,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Predicate;
-import lipsanon.format.jfr.Flight;
 import lipsanon.index.Recording;
 import lipsanon.label.Families;
+import lipsanon.live.Flight;
 
 /** Sampled objects that survived, merged by their type and by where they were allocated. */
 final class Survivors {

@@ -14,13 +14,10 @@ import java.util.List;
 import lipsanon.array.Space;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
-import lipsanon.format.jfr.Flight;
 import lipsanon.format.jfr.FlightFormat;
 import lipsanon.format.jfr.FlightReader;
-import lipsanon.format.light.HeapSeries;
 import lipsanon.format.light.LightFormat;
 import lipsanon.format.light.LightReader;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.format.light.SeriesFormat;
 import lipsanon.format.light.SeriesReader;
 import lipsanon.format.v8.SampledProfile;
@@ -36,6 +33,9 @@ import lipsanon.io.ByteSource;
 import lipsanon.io.GzipSource;
 import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
+import lipsanon.live.Flight;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 
 /**
  * Opens snapshot files of every format that is known: finds the reader, finds or builds the index.

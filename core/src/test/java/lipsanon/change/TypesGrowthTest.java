@@ -4,10 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.List;
-import lipsanon.format.light.HeapSeries;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.holder.Finding;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 import org.junit.jupiter.api.Test;
 
 /** Series of counts alone: what grows, what does not, and before and after a fix. */

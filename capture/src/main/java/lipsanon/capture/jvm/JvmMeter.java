@@ -68,15 +68,14 @@ public final class JvmMeter implements HeapMeter {
     }
     long used = 0;
     long survived = 0;
+    // of the two halves for survivors only one counts, as in the VM's own beans
+    long committed = 0;
     for (HeapReading.Area area : areas) {
       if (area.heap()) {
         used += area.usedBytes();
+        committed += area.committedBytes();
         survived += area.name().equals("eden") ? 0 : area.usedBytes();
       }
-    }
-    long committed = 0;
-    for (int generation = 0; generation < 2; generation++) {
-      committed += Math.max(0, data.number("sun.gc.generation." + generation + ".capacity"));
     }
     return new HeapReading(
         now, used, committed, data.heapMax(), collections(data), pauses(data), survived, areas);
@@ -177,10 +176,15 @@ public final class JvmMeter implements HeapMeter {
   }
 
   @Override
-  public long collect() throws CaptureException {
+  public long collectOnce() throws CaptureException {
     long start = System.nanoTime();
     JvmCapture.collectOnce(channel, silent -> false);
     return (System.nanoTime() - start) / 1_000_000;
+  }
+
+  @Override
+  public boolean counts() {
+    return true;
   }
 
   /** ZGC counts what is allocated while it works as survived. */

@@ -45,8 +45,11 @@ public final class JvmRecorder implements AutoCloseable {
   private static final Duration PATIENCE = Duration.ofSeconds(120);
   private static final long COPY_MILLIS = 5_000;
 
-  /** So long it may run on after our last sign. */
-  private static final long SLACK_SECONDS = 30;
+  /** A recording is followed by the next one after so long. */
+  private static final long SEGMENT_MILLIS = 60_000;
+
+  /** So long it runs on if nobody ends it: when we are killed. */
+  private static final long LONGEST_SECONDS = 100;
 
   private static final long LEAST_ROOM = 200L << 20;
 
@@ -58,7 +61,12 @@ public final class JvmRecorder implements AutoCloseable {
 
   private final long pid;
   private final AttachChannel channel;
-  private final String name = NAME + ProcessHandle.current().pid();
+  private final String base = NAME + ProcessHandle.current().pid();
+
+  /** The recording that is running: one is followed by the next. */
+  private String name = base;
+
+  private int segment;
 
   /** The VM's temporary folder, as we and as it see it. */
   private final Path ours;
@@ -114,7 +122,10 @@ public final class JvmRecorder implements AutoCloseable {
     Matcher others = RUNNING.matcher(check);
     while (others.find()) {
       String other = others.group(1);
-      if (other.startsWith(NAME) && alive(other)) {
+      if (other.startsWith(NAME) && !alive(other)) {
+        // of a call that was killed
+        ask("JFR.stop name=" + other);
+      } else if (other.startsWith(NAME)) {
         throw new CaptureException(
             "process "
                 + pid
@@ -126,7 +137,7 @@ public final class JvmRecorder implements AutoCloseable {
   }
 
   private static boolean alive(String recording) {
-    String id = recording.substring(NAME.length());
+    String id = recording.substring(NAME.length()).replaceAll("-.*", "");
     return id.matches("[0-9]{1,10}") && Files.isDirectory(Path.of("/proc/" + id));
   }
 
@@ -144,26 +155,11 @@ public final class JvmRecorder implements AutoCloseable {
         new lipsanon.capture.CaptureOptions(file, false, force, false);
     Destination destination = Destination.of(options);
     needRoom();
-    Path settings = write("settings.jfc", SETTINGS);
     long start = System.nanoTime();
     boolean disk = ask("JFR.check").contains("(running)");
     Path temporary = destination.partName();
     try (Destination.Part part = destination.part(temporary)) {
-      long seconds = most / 1000 + SLACK_SECONDS;
-      // with a file the VM writes nothing of its own accord into its working folder at the end
-      ask(
-          "JFR.start name="
-              + name
-              + " settings="
-              + theirs
-              + "/"
-              + settings.getFileName()
-              + " disk="
-              + disk
-              + " duration="
-              + seconds
-              + "s filename=/dev/null");
-      running = true;
+      begin(disk);
       try (FileChannel out = Destination.create(temporary)) {
         copies(out, start, most, disk, until);
         JvmCapture.collectOnce(channel, silent -> false);
@@ -182,16 +178,61 @@ public final class JvmRecorder implements AutoCloseable {
     return (System.nanoTime() - start) / 1_000_000;
   }
 
+  /**
+   * Starts a recording that ends by itself before long. With a file the VM writes nothing of its
+   * own accord into its working folder at the end.
+   */
+  private void begin(boolean disk) throws IOException {
+    String next = base + "-" + ++segment;
+    Path settings = write("settings.jfc", SETTINGS);
+    try {
+      ask(
+          "JFR.start name="
+              + next
+              + " settings="
+              + theirs
+              + "/"
+              + settings.getFileName()
+              + " disk="
+              + disk
+              + " duration="
+              + LONGEST_SECONDS
+              + "s filename=/dev/null");
+    } finally {
+      Files.deleteIfExists(settings);
+      left.remove(settings);
+    }
+    name = next;
+    running = true;
+  }
+
+  /** The next recording begins before the last one ends: what is sampled goes on. */
+  private void follow(FileChannel out, boolean disk) throws IOException {
+    String last = name;
+    begin(disk);
+    String newest = name;
+    name = last;
+    copy(out, false);
+    ask("JFR.stop name=" + last);
+    name = newest;
+  }
+
   private void copies(FileChannel out, long start, long most, boolean disk, V8Capture.Stop until)
       throws IOException {
     long next = COPY_MILLIS;
+    long follow = SEGMENT_MILLIS;
     while (true) {
       long sofar = (System.nanoTime() - start) / 1_000_000;
       if (until.stop(sofar) || sofar >= most) {
         return;
       }
-      // a recording that is kept on the VM's disk copies all of it at the end
-      if (!disk && sofar >= next) {
+      if (sofar >= follow) {
+        needRoom();
+        follow(out, disk);
+        follow = sofar + SEGMENT_MILLIS;
+        next = sofar + COPY_MILLIS;
+      } else if (!disk && sofar >= next) {
+        // a recording that is kept on the VM's disk is copied as a whole when it ends
         needRoom();
         copy(out, false);
         next = sofar + COPY_MILLIS;
@@ -207,7 +248,7 @@ public final class JvmRecorder implements AutoCloseable {
 
   /** Has the VM copy what is new, and adds it to the file: recordings can be put in a row. */
   private void copy(FileChannel out, boolean paths) throws IOException {
-    String file = "." + name + "-" + System.nanoTime() + ".jfr";
+    String file = "." + base + "-" + System.nanoTime() + ".jfr";
     Path seen = ours.resolve(file);
     left.add(seen);
     try {
@@ -262,7 +303,7 @@ public final class JvmRecorder implements AutoCloseable {
   }
 
   private Path write(String ending, String text) throws CaptureException {
-    Path file = ours.resolve("." + name + "-" + ending);
+    Path file = ours.resolve("." + base + "-" + ending);
     try {
       Files.deleteIfExists(file);
       Files.writeString(file, text, StandardOpenOption.CREATE_NEW);

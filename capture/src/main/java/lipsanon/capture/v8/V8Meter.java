@@ -84,10 +84,15 @@ public final class V8Meter implements HeapMeter {
   }
 
   @Override
-  public long collect() throws CaptureException {
+  public long collectOnce() throws CaptureException {
     long start = System.nanoTime();
     capture.collect();
     return (System.nanoTime() - start) / 1_000_000;
+  }
+
+  @Override
+  public boolean counts() {
+    return false;
   }
 
   @Override

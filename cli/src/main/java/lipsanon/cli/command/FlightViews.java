@@ -12,9 +12,9 @@ import lipsanon.change.WatchedGrowth;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
-import lipsanon.format.jfr.Flight;
-import lipsanon.format.light.HeapSeries;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.Flight;
+import lipsanon.live.HeapSeries;
 import lipsanon.origin.FlightAnswer;
 import lipsanon.snapshot.Snapshots;
 

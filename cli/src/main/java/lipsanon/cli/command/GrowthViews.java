@@ -148,6 +148,11 @@ public final class GrowthViews {
     if (!finding.heldBy().isEmpty()) {
       table.row("held by", finding.heldBy());
     }
+    for (GrowthAnswer.Origin origin : answer.allocatedIn()) {
+      if (origin.what().equals(finding.what())) {
+        table.row("allocated in", origin.place());
+      }
+    }
     if (!finding.inside().isEmpty()) {
       table.row("inside it", inside(finding.inside()));
     }

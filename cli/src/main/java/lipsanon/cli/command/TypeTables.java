@@ -9,9 +9,9 @@ import java.util.List;
 import java.util.Set;
 import lipsanon.change.TypeTable;
 import lipsanon.cli.UsageException;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
+import lipsanon.live.LightSnapshot;
 import lipsanon.snapshot.Snapshots;
 
 /** Series in which light snapshots are, alone or among whole ones: compared by their types. */

@@ -18,10 +18,10 @@ import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.TypeCounts;
-import lipsanon.format.light.LightSnapshot;
 import lipsanon.format.light.LightWriter;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
+import lipsanon.live.LightSnapshot;
 import lipsanon.snapshot.Snapshots;
 
 /** Counts the types of a live runtime, by whatever way it offers, and keeps the counts. */

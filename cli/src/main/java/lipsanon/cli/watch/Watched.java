@@ -25,6 +25,7 @@ public final class Watched {
   private final Points survived = new Points();
   private final List<Mark> marks = new ArrayList<>();
   private final boolean tellsSurvivors;
+  private final boolean sums;
   private long costMillis;
   private TypeCounts baseline;
   private TypeCounts last;
@@ -71,9 +72,11 @@ public final class Watched {
    * Nothing yet.
    *
    * @param tellsSurvivors whether what collections leave can be believed under this collector
+   * @param sums whether the sums of live counts are the series of what survives
    */
-  public Watched(boolean tellsSurvivors) {
+  public Watched(boolean tellsSurvivors, boolean sums) {
     this.tellsSurvivors = tellsSurvivors;
+    this.sums = sums;
   }
 
   /** Adds a reading. */
@@ -105,9 +108,19 @@ public final class Watched {
     if (baseline == null) {
       baseline = counts;
     }
-    if (counts.live()) {
+    if (counts.live() && sums) {
       live.add(counts.atMillis(), counts.bytes());
     }
+  }
+
+  /** What was in use right after a collection that was forced. */
+  void collected(HeapReading reading) {
+    live.add(reading.atMillis(), reading.usedBytes());
+  }
+
+  /** How many collections were forced so. */
+  int collectedCount() {
+    return live.size;
   }
 
   /** What else cost the target time. */
@@ -168,7 +181,7 @@ public final class Watched {
 
   /** What survives, newest value, or -1. */
   public long survivesBytes() {
-    if (live.size > 0 && (live.size >= LEAST_COUNTS || survived.size == 0)) {
+    if (live.size > 0 && (live.size >= LEAST_COUNTS || survived.size == 0 || !tellsSurvivors)) {
       return live.bytes[live.size - 1];
     }
     return tellsSurvivors && survived.size > 0 ? survived.bytes[survived.size - 1] : -1;
@@ -194,7 +207,7 @@ public final class Watched {
   String basis() {
     SurvivalTrend trend = trend();
     boolean counted = trend.equals(live.trend()) && live.size > 0;
-    return trend.points() + (counted ? " live counts" : " values after collections");
+    return trend.points() + (counted && sums ? " live counts" : " values after collections");
   }
 
   /** The line of what survives, for a picture: instants and bytes. */

@@ -6,8 +6,8 @@ import lipsanon.capture.HeapMeter;
 import lipsanon.capture.HeapReading;
 import lipsanon.capture.TypeCounts;
 import lipsanon.cli.term.Format;
-import lipsanon.format.light.HeapSeries;
 import lipsanon.format.light.SeriesWriter;
+import lipsanon.live.HeapSeries;
 
 /**
  * Reads a heap at intervals and counts its types as seldom as their cost demands: at most two of a
@@ -41,6 +41,10 @@ public final class Watching {
   private final SeriesWriter series;
   private final long started = System.nanoTime();
   private long nextCount;
+
+  /** Where counting takes a whole snapshot: when one may be taken. */
+  private long nextSnapshot;
+
   private long lastCollections = -1;
 
   /**
@@ -52,8 +56,9 @@ public final class Watching {
     this.meter = meter;
     this.counting = counting;
     this.series = series;
-    this.watched = new Watched(meter.tellsSurvivors());
+    this.watched = new Watched(meter.tellsSurvivors(), meter.counts());
     this.nextCount = started;
+    this.nextSnapshot = started;
   }
 
   /** What was seen so far. */
@@ -76,6 +81,9 @@ public final class Watching {
               reading.pauseMicros(),
               reading.survivedBytes()));
     }
+    if (!meter.counts()) {
+      return counting != Counting.NONE && bySnapshots();
+    }
     boolean due = counting != Counting.NONE && System.nanoTime() >= nextCount;
     // right after a collection there is least garbage among what is counted
     boolean fresh = reading.collections() > lastCollections || lastCollections < 0;
@@ -84,6 +92,40 @@ public final class Watching {
     if (due && (counting == Counting.LIVE || fresh || System.nanoTime() >= late)) {
       count(counting == Counting.LIVE);
       return true;
+    }
+    return false;
+  }
+
+  /**
+   * Where counting takes a whole snapshot that is done seldom, and what survives is seen by forced
+   * collections between, which are quick; each takes half of the time that watching may.
+   */
+  private boolean bySnapshots() throws IOException {
+    long now = System.nanoTime();
+    if (now >= nextSnapshot) {
+      TypeCounts counts = count(true);
+      double rest = Math.max(LEAST_INTERVAL_MILLIS, counts.costMillis() * 2 / MOST_SHARE);
+      nextSnapshot = System.nanoTime() + Math.round(rest * 1e6);
+      return true;
+    }
+    if (now >= nextCount) {
+      long cost = meter.collectOnce();
+      watched.spent(cost);
+      HeapReading left = meter.read();
+      watched.collected(left);
+      if (series != null) {
+        series.write(
+            new HeapSeries.Heap(
+                left.atMillis(),
+                left.usedBytes(),
+                left.committedBytes(),
+                left.maxBytes(),
+                watched.collectedCount(),
+                -1,
+                left.usedBytes()));
+      }
+      double rest = Math.max(LEAST_INTERVAL_MILLIS, cost * 2 / MOST_SHARE);
+      nextCount = System.nanoTime() + Math.round(rest * 1e6);
     }
     return false;
   }
@@ -101,7 +143,9 @@ public final class Watching {
               counts.bytes(),
               LightCounts.types(counts)));
     }
-    schedule();
+    if (meter.counts()) {
+      schedule();
+    }
     return counts;
   }
 
@@ -121,7 +165,8 @@ public final class Watching {
     if (watched.last() == null) {
       return "not counted yet";
     }
-    long next = Math.max(0, (nextCount - System.nanoTime()) / 1_000_000);
+    long at = meter.counts() ? nextCount : nextSnapshot;
+    long next = Math.max(0, (at - System.nanoTime()) / 1_000_000);
     long ago = System.currentTimeMillis() - watched.last().atMillis();
     return (watched.last().live() ? "live objects" : "garbage included")
         + ", counted "
@@ -137,7 +182,8 @@ public final class Watching {
 
   /** The share of the target's time that watching took so far, counted from the first count on. */
   public double share() {
-    double elapsed = Math.max((System.nanoTime() - started) / 1e6, (nextCount - started) / 1e6);
+    long planned = Math.max(nextCount, nextSnapshot) - started;
+    double elapsed = Math.max(System.nanoTime() - started, planned) / 1e6;
     return elapsed <= 0 ? 0 : watched.costMillis() / elapsed;
   }
 
@@ -160,7 +206,7 @@ public final class Watching {
     long left = -1;
     int rounds = 0;
     while (rounds < MOST_ROUNDS) {
-      watched.spent(meter.collect());
+      watched.spent(meter.collectOnce());
       rounds++;
       pause();
       long now = meter.read().usedBytes();

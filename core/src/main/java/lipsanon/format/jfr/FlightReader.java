@@ -19,6 +19,7 @@ import jdk.jfr.consumer.RecordedStackTrace;
 import jdk.jfr.consumer.RecordedThread;
 import jdk.jfr.consumer.RecordingFile;
 import lipsanon.io.CorruptInputException;
+import lipsanon.live.Flight;
 
 /**
  * Reads recordings event by event, so that memory is taken only by the samples that are kept.

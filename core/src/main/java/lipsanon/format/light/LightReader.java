@@ -13,6 +13,7 @@ import lipsanon.io.CorruptInputException;
 import lipsanon.io.InputException;
 import lipsanon.io.TruncatedInputException;
 import lipsanon.io.UnsupportedInputException;
+import lipsanon.live.LightSnapshot;
 
 /** Reads light snapshots; what a file says is checked against its last line. */
 public final class LightReader {

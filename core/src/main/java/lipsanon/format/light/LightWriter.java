@@ -5,6 +5,7 @@ import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import java.io.IOException;
 import java.io.OutputStream;
+import lipsanon.live.LightSnapshot;
 
 /** Writes light snapshots as {@link LightFormat} says. */
 public final class LightWriter {

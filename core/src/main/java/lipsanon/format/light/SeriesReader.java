@@ -10,6 +10,8 @@ import java.util.List;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.InputException;
 import lipsanon.io.UnsupportedInputException;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 
 /** Reads the series of a watched heap. */
 public final class SeriesReader {

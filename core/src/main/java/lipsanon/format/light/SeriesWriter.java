@@ -5,6 +5,8 @@ import com.fasterxml.jackson.core.JsonGenerator;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.List;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 
 /** Writes a series line by line; each line is out before the call returns. */
 public final class SeriesWriter implements AutoCloseable {

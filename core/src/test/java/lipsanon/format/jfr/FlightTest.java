@@ -13,6 +13,7 @@ import java.util.Random;
 import java.util.concurrent.locks.LockSupport;
 import jdk.jfr.Recording;
 import lipsanon.io.InputException;
+import lipsanon.live.Flight;
 import lipsanon.origin.FlightAnswer;
 import lipsanon.origin.FlightQuestion;
 import lipsanon.origin.OriginsQuestion;

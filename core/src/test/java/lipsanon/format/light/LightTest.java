@@ -11,6 +11,8 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Random;
 import lipsanon.io.InputException;
+import lipsanon.live.HeapSeries;
+import lipsanon.live.LightSnapshot;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 

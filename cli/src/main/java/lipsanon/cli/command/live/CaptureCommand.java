@@ -7,7 +7,6 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.Runtimes;
 import lipsanon.capture.TypeCounts;
 import lipsanon.capture.v8.V8Capture;
 import lipsanon.cli.Context;
@@ -126,8 +125,7 @@ public final class CaptureCommand extends Answering {
     }
     Path file = output != null ? output : Names.fresh(info, info.extension());
     CaptureOptions options = new CaptureOptions(file, all, force, numbers);
-    Captured captured =
-        recording == null ? capture(context, info, options) : recorded(info, options);
+    Captured captured = recording == null ? capture(info, options) : recorded(info, options);
     print("capture", captured, () -> view(captured));
     return ExitCodes.FINE;
   }
@@ -158,9 +156,7 @@ public final class CaptureCommand extends Answering {
   private Path one(RuntimeInfo info) throws Exception {
     Path file = Names.fresh(info, light ? "light.jsonl" : info.extension());
     Captured captured =
-        light
-            ? light(info, file)
-            : capture(context, info, new CaptureOptions(file, all, force, numbers));
+        light ? light(info, file) : capture(info, new CaptureOptions(file, all, force, numbers));
     View line =
         new View()
             .line(file + ", " + format().size(captured.fileBytes()) + (light ? ", light" : ""));
@@ -174,7 +170,7 @@ public final class CaptureCommand extends Answering {
     Path file = given != null ? given : Names.fresh(info, "light.jsonl");
     long start = System.nanoTime();
     TypeCounts counts;
-    try (HeapMeter meter = Runtimes.meter(info)) {
+    try (HeapMeter meter = where.meter(info)) {
       counts = LightCounts.count(meter, !all);
     }
     LightCounts.write(info, counts, file, force);
@@ -223,9 +219,8 @@ public final class CaptureCommand extends Answering {
     }
   }
 
-  static Captured capture(Context context, RuntimeInfo info, CaptureOptions options)
-      throws Exception {
-    try (LiveRuntime capture = Runtimes.connect(info);
+  private Captured capture(RuntimeInfo info, CaptureOptions options) throws Exception {
+    try (LiveRuntime capture = where.connect(info);
         TerminalProgress progress = context.progress()) {
       return captured(info, capture.capture(options, drawn(progress)));
     }
@@ -273,9 +268,9 @@ public final class CaptureCommand extends Answering {
             + Format.duration(captured.millis())
             + ": "
             + captured.file()
-            + ", "
-            + format.size(captured.fileBytes())
-            + ".");
+            + (captured.fileBytes() < 0
+                ? ", on the disk of " + captured.id().replaceAll(":\\d+$", "") + "."
+                : ", " + format.size(captured.fileBytes()) + "."));
     if (captured.heapBeforeBytes() >= 0) {
       long freed = captured.heapBeforeBytes() - captured.heapAfterBytes();
       view.line(
@@ -289,6 +284,8 @@ public final class CaptureCommand extends Answering {
     if (recording != null) {
       view.next("lipsanon origins " + quote(captured.file()), "where its objects were allocated");
     }
-    return view.next("lipsanon survey " + quote(captured.file()), "a first look at it");
+    return captured.fileBytes() < 0
+        ? view.line("Copy it here to ask about it.")
+        : view.next("lipsanon survey " + quote(captured.file()), "a first look at it");
   }
 }

@@ -25,9 +25,9 @@ import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.term.View;
 import lipsanon.cli.watch.LightCounts;
 import lipsanon.cli.watch.Watching;
-import lipsanon.format.jfr.Flight;
-import lipsanon.format.light.HeapSeries;
 import lipsanon.format.light.SeriesWriter;
+import lipsanon.live.Flight;
+import lipsanon.live.HeapSeries;
 import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -119,6 +119,11 @@ public final class RecordCommand extends Answering {
     }
     V8Capture.Stop stop = stop(context, duration);
     RuntimeInfo info = where.find(target);
+    if (where.remote()) {
+      throw new UsageException(
+          "recordings go through the local attach channel: run lipsanon on that machine, or have"
+              + " it record and give the file to `lipsanon origins`");
+    }
     if (info.kind().equals(RuntimeInfo.JVM)) {
       return flight(info, stop);
     }

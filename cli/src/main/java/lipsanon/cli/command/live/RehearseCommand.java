@@ -18,14 +18,17 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
 import lipsanon.capture.v8.V8Capture;
+import lipsanon.change.FlightVerdict;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.command.GrowthViews;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.term.Format;
+import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -105,6 +108,13 @@ public final class RehearseCommand extends SnapshotCommand {
   private boolean noConfirm;
 
   @Option(
+      names = "--record",
+      description =
+          "JVM: record allocations meanwhile, so that the findings end with the line of code that"
+              + " allocates what piles up.")
+  private boolean record;
+
+  @Option(
       names = "--who-adds",
       description =
           "V8: wrap the adding methods of the collection that grows for one more action, and show"
@@ -147,20 +157,42 @@ public final class RehearseCommand extends SnapshotCommand {
         throw new UsageException(folder + " holds snapshots already; give an empty folder");
       }
     }
+    recording = record ? new Background(folder.resolve("allocations.jfr")) : null;
     Rehearsal.Plan plan = new Rehearsal.Plan(action(), url, times, rounds, warmUp, folder);
     Rehearsal rehearsal = new Rehearsal(plan, listener());
-    Rehearsal.Taken taken =
-        start == null
-            ? rehearsal.run(where.find(target), doubt(), afterwards())
-            : started(rehearsal);
+    Rehearsal.Taken taken = start == null ? run(rehearsal, where.find(target)) : started(rehearsal);
     GrowthAnswer answer =
         rehearsal
             .page()
             .addTo(GrowthCommand.ask(this, taken.files(), taken.actions()))
             .withAdders(adders);
-    print("growth", answer, () -> GrowthViews.view(answer, format()));
+    if (recording != null) {
+      answer =
+          FlightVerdict.join(
+              answer, Snapshots.flight(recording.file()), FlightViews.own(minePackages()));
+    }
+    printed(answer);
     boolean failed = failOnGrowth != null && GrowthCommand.grows(answer, failOnGrowth);
     return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  private Background recording;
+
+  /** Rehearses, recorded meanwhile if that is wanted. */
+  private Rehearsal.Taken run(Rehearsal rehearsal, RuntimeInfo runtime) throws Exception {
+    if (recording == null) {
+      return rehearsal.run(runtime, doubt(), afterwards());
+    }
+    recording.start(runtime);
+    try {
+      return rehearsal.run(runtime, doubt(), afterwards());
+    } finally {
+      recording.finish();
+    }
+  }
+
+  private void printed(GrowthAnswer answer) throws IOException {
+    print("growth", answer, () -> GrowthViews.view(answer, format()));
   }
 
   private Rehearsal.Afterwards afterwards() {
@@ -236,7 +268,7 @@ public final class RehearseCommand extends SnapshotCommand {
     try {
       RuntimeInfo runtime = runtimeOf(program);
       rehearsal.awaitReady(program);
-      return rehearsal.run(runtime, doubt(), afterwards());
+      return run(rehearsal, runtime);
     } finally {
       stop(program);
       try {

@@ -74,6 +74,9 @@ public final class RuntimesCommand extends Answering {
     for (RuntimeInfo info : runtimes) {
       if (info.accessible()) {
         view.next(
+            "lipsanon watch " + info.id() + (at == null ? "" : " --at " + at),
+            "is its memory rising, and which types?");
+        view.next(
             "lipsanon capture " + info.id() + (at == null ? "" : " --at " + at),
             "take a snapshot of " + info.program());
         break;

@@ -10,7 +10,6 @@ import java.util.stream.Stream;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.Runtimes;
 import lipsanon.cli.Context;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.SafeText;
@@ -116,7 +115,7 @@ final class Standby {
   private void beside(RuntimeInfo info) throws Exception {
     boolean counts = plan.condition() != null && plan.condition().needsSurvivors();
     Watching.Counting counting = counts ? Watching.Counting.LIVE : Watching.Counting.NONE;
-    try (HeapMeter meter = Runtimes.meter(info)) {
+    try (HeapMeter meter = plan.where().meter(info)) {
       Watching watching = new Watching(meter, counting, null);
       long last = System.nanoTime();
       long rest = 0;

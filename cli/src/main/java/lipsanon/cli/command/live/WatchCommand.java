@@ -13,7 +13,6 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.Runtimes;
 import lipsanon.capture.TypeCounts;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
@@ -26,8 +25,8 @@ import lipsanon.cli.watch.LightCounts;
 import lipsanon.cli.watch.WatchLines;
 import lipsanon.cli.watch.WatchTerminal;
 import lipsanon.cli.watch.Watching;
-import lipsanon.format.light.HeapSeries;
 import lipsanon.format.light.SeriesWriter;
+import lipsanon.live.HeapSeries;
 import org.jline.terminal.Terminal;
 import org.jline.terminal.TerminalBuilder;
 import picocli.CommandLine.Command;
@@ -127,7 +126,7 @@ public final class WatchCommand extends Answering {
             split(mine),
             context.terminal().unicode(),
             context.terminal().color());
-    try (HeapMeter meter = Runtimes.meter(info);
+    try (HeapMeter meter = where.meter(info);
         SeriesWriter series = series(info)) {
       Watching watching = new Watching(meter, counting(meter), series);
       return watch(info, meter, watching, settings);
@@ -211,6 +210,10 @@ public final class WatchCommand extends Answering {
 
       @Override
       public String full() throws IOException {
+        if (where.remote()) {
+          return "A whole snapshot would be written there: lipsanon capture -o /FOLDER/FILE"
+              + where.again();
+        }
         Path file = Names.fresh(info, info.extension());
         LiveRuntime runtime = meter.runtime();
         CaptureResult result =
@@ -237,7 +240,7 @@ public final class WatchCommand extends Answering {
           "lipsanon growth " + quote(record.toString()), "which types rose over the whole time");
     }
     if (ended == null) {
-      String id = quote(info.id()) + (where.at() == null ? "" : " --at " + where.at());
+      String id = (where.remote() ? "-o /FOLDER/NAME.hprof" : quote(info.id())) + where.again();
       view.next("lipsanon capture " + id, "a whole snapshot, which knows who holds what");
     }
     return view;

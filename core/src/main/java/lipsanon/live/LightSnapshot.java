@@ -1,4 +1,4 @@
-package lipsanon.format.light;
+package lipsanon.live;
 
 import java.util.List;
 

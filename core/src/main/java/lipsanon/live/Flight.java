@@ -1,4 +1,4 @@
-package lipsanon.format.jfr;
+package lipsanon.live;
 
 import java.util.List;
 
