@@ -8,5 +8,6 @@ module lipsanon.capture {
 
   exports lipsanon.capture;
   exports lipsanon.capture.jvm;
+  exports lipsanon.capture.dotnet;
   exports lipsanon.capture.v8;
 }

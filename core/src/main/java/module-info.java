@@ -17,6 +17,7 @@ module lipsanon.core {
   exports lipsanon.change;
   exports lipsanon.format.hprof;
   exports lipsanon.format.v8;
+  exports lipsanon.format.nettrace;
   exports lipsanon.format.light;
   exports lipsanon.format.jfr;
 }

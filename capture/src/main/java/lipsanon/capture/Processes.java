@@ -70,6 +70,41 @@ public final class Processes {
     }
   }
 
+  /** The process id that a process has in its own namespace. */
+  public static long innerPid(Path process, long pid) {
+    try {
+      for (String line : Files.readAllLines(process.resolve("status"))) {
+        if (line.startsWith("NSpid:")) {
+          String[] pids = line.substring(6).trim().split("\\s+");
+          return Long.parseLong(pids[pids.length - 1]);
+        }
+      }
+    } catch (IOException | NumberFormatException e) {
+      return pid;
+    }
+    return pid;
+  }
+
+  /** When a process was started, in clock ticks since the machine was; -1 if it is gone. */
+  public static long startTicks(Path process) {
+    try {
+      String stat = Files.readString(process.resolve("stat"), StandardCharsets.ISO_8859_1);
+      // the program's name stands in brackets and may hold anything
+      String[] rest = stat.substring(stat.lastIndexOf(')') + 2).split(" ");
+      return Long.parseLong(rest[19]);
+    } catch (IOException | RuntimeException e) {
+      return -1;
+    }
+  }
+
+  /** How long a process has run, in milliseconds, or -1. */
+  public static long uptimeMillis(long pid) {
+    return ProcessHandle.of(pid)
+        .flatMap(handle -> handle.info().startInstant())
+        .map(begun -> System.currentTimeMillis() - begun.toEpochMilli())
+        .orElse(-1L);
+  }
+
   private static List<String> words(Path file) {
     try {
       String all = Files.readString(file, StandardCharsets.ISO_8859_1);

@@ -31,6 +31,9 @@ public record RuntimeInfo(
   /** The kind of Node.js processes. */
   public static final String NODE = "Node.js";
 
+  /** The kind of .NET processes. */
+  public static final String DOTNET = ".NET";
+
   /** What {@link #access} says of a process whose inspector is closed. */
   public static final String CLOSED = "inspector closed";
 
@@ -55,6 +58,6 @@ public record RuntimeInfo(
 
   /** How the names of its snapshots end, without the dot. */
   public String extension() {
-    return kind.equals(JVM) ? "hprof" : "heapsnapshot";
+    return kind.equals(JVM) ? "hprof" : kind.equals(DOTNET) ? "nettrace" : "heapsnapshot";
   }
 }

@@ -6,6 +6,8 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import lipsanon.capture.dotnet.DotnetCapture;
+import lipsanon.capture.dotnet.DotnetTargets;
 import lipsanon.capture.jvm.JvmCapture;
 import lipsanon.capture.jvm.JvmMeter;
 import lipsanon.capture.jvm.JvmTargets;
@@ -19,7 +21,7 @@ public final class Runtimes {
   private Runtimes() {}
 
   /**
-   * The JVMs and Node.js processes of this machine, by process id, or what a port shows.
+   * The JVMs, Node.js and .NET processes of this machine, by process id, or what a port shows.
    *
    * @param at HOST:PORT of a browser or process started with a debugging port, or null
    */
@@ -29,6 +31,7 @@ public final class Runtimes {
     }
     List<RuntimeInfo> all = new ArrayList<>(JvmTargets.list());
     all.addAll(NodeTargets.list());
+    all.addAll(DotnetTargets.list());
     all.sort(Comparator.comparingLong(RuntimeInfo::pid));
     return all;
   }
@@ -63,7 +66,7 @@ public final class Runtimes {
     if (fitting.isEmpty()) {
       throw new CaptureException(
           at == null
-              ? "no JVM or Node.js process has process id or command \""
+              ? "no JVM, Node.js or .NET process has process id or command \""
                   + target
                   + "\"; see `lipsanon runtimes`"
               : "no page or process" + wanted + " is at " + at);
@@ -83,7 +86,8 @@ public final class Runtimes {
   /** A process by its number: no other one is asked anything. Null if it is no runtime. */
   private static RuntimeInfo byPid(long pid) {
     RuntimeInfo jvm = JvmTargets.look(pid);
-    return jvm != null ? jvm : NodeTargets.look(pid);
+    RuntimeInfo node = jvm != null ? jvm : NodeTargets.look(pid);
+    return node != null ? node : DotnetTargets.look(pid);
   }
 
   private static String lower(String text) {
@@ -124,6 +128,9 @@ public final class Runtimes {
 
   /** Connects. */
   public static LiveRuntime connect(RuntimeInfo info) throws CaptureException {
+    if (info.kind().equals(RuntimeInfo.DOTNET)) {
+      return DotnetCapture.connect(info.pid());
+    }
     return info.kind().equals(RuntimeInfo.JVM)
         ? JvmCapture.connect(info.pid())
         : V8Capture.connect(info);

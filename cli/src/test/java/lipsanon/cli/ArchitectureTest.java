@@ -93,6 +93,7 @@ class ArchitectureTest {
           "format/v8",
           "format/light",
           "format/jfr",
+          "format/nettrace",
           "snapshot",
           "label",
           "select",

@@ -202,6 +202,7 @@ final class Climb {
     Ownership.Whose whose = ownership.of(via);
     boolean named =
         via.kind() == Via.Kind.FIELD
+            || via.kind() == Via.Kind.UNNAMED
             || via.kind() == Via.Kind.STATIC
             || via.kind() == Via.Kind.PROPERTY
             || via.kind() == Via.Kind.LIBRARY_VARIABLE;
@@ -229,6 +230,10 @@ final class Climb {
 
   /** Nothing of the user's own up to a root. */
   private List<Named> atRoot(Way way, RootInfo root) throws IOException {
+    if (root.named()) {
+      String text = root.kind() + " " + root.detail();
+      return List.of(new Named(text, -1, way.at, true, Ownership.Whose.OWN));
+    }
     boolean thread = root.kind().equals("thread");
     if (thread && !way.keyed.isEmpty()) {
       return way.keyed;

@@ -39,7 +39,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are collections or maps of the standard library, or parts of these. */
     COLLECTION,
     /** Its objects are code: classes, functions, what is compiled of them. */
-    CODE
+    CODE,
+    /** Its objects are references to methods together with the objects that these run on. */
+    DELEGATE
   }
 
   /** Keeps a copy of the traits. */

@@ -32,6 +32,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     SERVICE,
     /** To a part that the runtime keeps apart: the table of a map, the scope of a function. */
     PART,
+    /** A field whose name is not known: the owner has it, the name is the type of its object. */
+    UNNAMED,
     /** From an object to its class, or from a class to what the runtime notes for it. */
     INTERNAL
   }
@@ -46,6 +48,7 @@ public record Via(Kind kind, String owner, String name, long index) {
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> index < 0 ? "[]" : "[" + index + "]";
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
+      case UNNAMED -> "a field of " + owner + " (" + name + ")";
       case SERVICE -> name;
       case PART, INTERNAL -> index >= 0 ? "its part " + index : "its " + words();
     };

@@ -29,7 +29,9 @@ public final class Labels {
     List<RootInfo> roots = snapshot.rootsOf(node);
     for (RootInfo root : roots) {
       if (root.thread() < 0) {
-        return root.detail().isEmpty() ? root.kind() : root.kind() + " in " + root.detail();
+        return root.detail().isEmpty()
+            ? root.kind()
+            : root.kind() + (root.named() ? " " : " in ") + root.detail();
       }
     }
     return "";

@@ -48,7 +48,7 @@ public final class Ownership {
   /** Whose the field, variable or method is in which a reference stands. */
   public Whose of(Via via) {
     return switch (via.kind()) {
-      case FIELD, STATIC -> ofType(via.owner());
+      case FIELD, STATIC, UNNAMED -> ofType(via.owner());
         // of functions, somebody's own have static fields
       case PROPERTY -> types.getOrDefault(via.owner(), Whose.LIBRARY);
       case SERVICE -> Whose.OWN;

@@ -15,7 +15,8 @@ public final class Fields {
       case ELEMENT -> name.equals("[]") || name.equals("[" + via.index() + "]");
       case FIELD, STATIC, PROPERTY, KEY, VARIABLE, LIBRARY_VARIABLE ->
           via.name().equals(name) || (via.owner() + "." + via.name()).equals(name);
-      case LOCAL, SERVICE, PART, INTERNAL -> via.name().equals(name) || via.text().equals(name);
+      case LOCAL, SERVICE, PART, UNNAMED, INTERNAL ->
+          via.name().equals(name) || via.text().equals(name);
     };
   }
 

@@ -20,6 +20,8 @@ import lipsanon.format.light.LightFormat;
 import lipsanon.format.light.LightReader;
 import lipsanon.format.light.SeriesFormat;
 import lipsanon.format.light.SeriesReader;
+import lipsanon.format.nettrace.NettraceDetail;
+import lipsanon.format.nettrace.NettraceReader;
 import lipsanon.format.v8.SampledProfile;
 import lipsanon.format.v8.V8Detail;
 import lipsanon.format.v8.V8Reader;
@@ -139,6 +141,21 @@ public final class Snapshots {
     return SeriesFormat.matches(head(file)) ? SeriesReader.read(file) : null;
   }
 
+  /**
+   * What a snapshot that was just taken lacks, told without an index.
+   *
+   * @return in words; "" if it is whole, as far as its format tells
+   */
+  public static String missing(Path file) throws IOException {
+    checkFile(file);
+    if (!NettraceReader.matches(head(file))) {
+      return "";
+    }
+    try (ByteSource source = Sources.open(file, file.toAbsolutePath().getParent(), Progress.NONE)) {
+      return NettraceReader.missing(source);
+    }
+  }
+
   /** Verifies an index; empty if it is sound. */
   public static List<String> check(Path file, Options options) throws IOException {
     checkFile(file);
@@ -171,6 +188,7 @@ public final class Snapshots {
     ByteSource source = Sources.open(snapshot.file(), snapshot.folder(), Progress.NONE);
     return switch (format) {
       case HprofReader.FORMAT -> new HprofDetail(snapshot, source, detail);
+      case NettraceReader.FORMAT -> new NettraceDetail(snapshot, source, detail);
       case V8Reader.FORMAT -> new V8Detail(snapshot, source, detail);
       default -> {
         source.close();
@@ -185,6 +203,9 @@ public final class Snapshots {
     try (ByteSource source = Sources.open(file, folder, progress)) {
       byte[] head = new byte[HEAD];
       int got = source.read(0, head, 0, head.length);
+      if (NettraceReader.matches(Arrays.copyOf(head, got))) {
+        return NettraceReader.read(source, space, progress);
+      }
       return V8Reader.matches(Arrays.copyOf(head, got))
           ? V8Reader.read(source, space, progress)
           : HprofReader.read(source, space, strict, progress);

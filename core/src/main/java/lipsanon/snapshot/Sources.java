@@ -7,6 +7,7 @@ import lipsanon.format.hprof.HprofReader;
 import lipsanon.format.jfr.FlightFormat;
 import lipsanon.format.light.LightFormat;
 import lipsanon.format.light.SeriesFormat;
+import lipsanon.format.nettrace.NettraceReader;
 import lipsanon.format.v8.V8Reader;
 import lipsanon.io.ByteSource;
 import lipsanon.io.FileSource;
@@ -48,13 +49,13 @@ final class Sources {
       throw new UnsupportedInputException(
           file.toString(), "is a recording of allocations, not a snapshot: origins reads it");
     }
-    if (!HprofReader.matches(head) && !V8Reader.matches(head)) {
+    if (!HprofReader.matches(head) && !V8Reader.matches(head) && !NettraceReader.matches(head)) {
       throw new UnsupportedInputException(
           file.toString(),
           "is no heap snapshot that Lipsanon reads: at byte 0"
               + note
               + " stands neither \"JAVA PROFILE 1.0.2\" (a JVM heap dump) nor {\"snapshot\": (a V8 heap"
-              + " snapshot); `lipsanon capture` makes both");
+              + " snapshot) nor \"Nettrace\" (a .NET event stream); `lipsanon capture` makes each");
     }
   }
 }

@@ -73,7 +73,7 @@ final class AttachChannel {
     if (!Files.isDirectory(process)) {
       throw new CaptureException("process " + pid + " does not exist any more");
     }
-    long inner = JvmTargets.innerPid(process, pid);
+    long inner = Processes.innerPid(process, pid);
     Path socket = process.resolve("root/tmp").resolve(".java_pid" + inner);
     try {
       if (!Files.exists(socket, LinkOption.NOFOLLOW_LINKS)) {

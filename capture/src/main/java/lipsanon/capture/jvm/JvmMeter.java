@@ -1,7 +1,6 @@
 package lipsanon.capture.jvm;
 
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -10,6 +9,7 @@ import lipsanon.capture.CaptureException;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.HeapReading;
 import lipsanon.capture.LiveRuntime;
+import lipsanon.capture.Processes;
 import lipsanon.capture.TypeCounts;
 
 /**
@@ -41,23 +41,13 @@ public final class JvmMeter implements HeapMeter {
   public static JvmMeter connect(long pid) throws CaptureException {
     AttachChannel channel = AttachChannel.to(pid, PATIENCE);
     Path process = Path.of("/proc/" + pid);
-    return new JvmMeter(pid, startTicks(process), JvmTargets.perfDataFile(process, pid), channel);
-  }
-
-  /** When a process was started: another one may get its number. */
-  private static long startTicks(Path process) {
-    try {
-      String stat = Files.readString(process.resolve("stat"));
-      String[] rest = stat.substring(stat.lastIndexOf(')') + 2).split(" ");
-      return Long.parseLong(rest[19]);
-    } catch (IOException | RuntimeException e) {
-      return -1;
-    }
+    return new JvmMeter(
+        pid, Processes.startTicks(process), JvmTargets.perfDataFile(process, pid), channel);
   }
 
   @Override
   public HeapReading read() throws CaptureException {
-    if (startTicks(Path.of("/proc/" + pid)) != startTicks) {
+    if (Processes.startTicks(Path.of("/proc/" + pid)) != startTicks) {
       throw new CaptureException("process " + pid + " has ended");
     }
     PerfData data = data();

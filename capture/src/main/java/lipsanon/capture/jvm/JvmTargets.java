@@ -125,7 +125,7 @@ public final class JvmTargets {
   /** Where a JVM keeps its performance data; a file that is empty if it keeps none. */
   static Path perfDataFile(Path process, long pid) {
     Path temporary = process.resolve("root/tmp");
-    String inner = Long.toString(innerPid(process, pid));
+    String inner = Long.toString(Processes.innerPid(process, pid));
     try (Stream<Path> folders = Files.list(temporary)) {
       for (Path folder : (Iterable<Path>) folders::iterator) {
         Path file = folder.resolve(inner);
@@ -138,20 +138,5 @@ public final class JvmTargets {
       return Path.of("/dev/null");
     }
     return Path.of("/dev/null");
-  }
-
-  /** The process id that a process has in its own namespace. */
-  static long innerPid(Path process, long pid) {
-    try {
-      for (String line : Files.readAllLines(process.resolve("status"))) {
-        if (line.startsWith("NSpid:")) {
-          String[] pids = line.substring(6).trim().split("\\s+");
-          return Long.parseLong(pids[pids.length - 1]);
-        }
-      }
-    } catch (IOException | NumberFormatException e) {
-      return pid;
-    }
-    return pid;
   }
 }

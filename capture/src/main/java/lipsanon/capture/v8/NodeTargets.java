@@ -118,18 +118,13 @@ public final class NodeTargets {
 
   private static RuntimeInfo info(
       long pid, List<String> command, Path process, String access, String address) {
-    long uptime =
-        ProcessHandle.of(pid)
-            .flatMap(handle -> handle.info().startInstant())
-            .map(begun -> System.currentTimeMillis() - begun.toEpochMilli())
-            .orElse(-1L);
     return new RuntimeInfo(
         Long.toString(pid),
         pid,
         RuntimeInfo.NODE,
         "",
         program(command),
-        uptime,
+        Processes.uptimeMillis(pid),
         -1,
         -1,
         access,

@@ -86,7 +86,9 @@ public final class LightCounts {
 
   /** The kind of runtime as whole snapshots have it. */
   public static String runtime(RuntimeInfo info) {
-    return info.kind().equals(RuntimeInfo.JVM) ? info.kind() : "V8";
+    return info.kind().equals(RuntimeInfo.JVM) || info.kind().equals(RuntimeInfo.DOTNET)
+        ? info.kind()
+        : "V8";
   }
 
   /** The types of a count, one of each name. */

@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.Map;
 import java.util.Set;
 import java.util.regex.Pattern;
+import lipsanon.array.Addresses;
 import lipsanon.array.LongArray;
 import lipsanon.io.ByteSource;
 import lipsanon.io.InputException;

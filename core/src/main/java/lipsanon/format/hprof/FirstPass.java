@@ -3,6 +3,7 @@ package lipsanon.format.hprof;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
+import lipsanon.array.AddressCollector;
 import lipsanon.io.ByteSource;
 
 /** Collects addresses, classes and roots from heap segments. */

@@ -1,6 +1,7 @@
 package lipsanon.format.hprof;
 
 import java.io.IOException;
+import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.graph.EdgeAppender;

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.Callable;
+import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
 import lipsanon.array.Steps;
 import lipsanon.graph.Workers;

@@ -13,8 +13,8 @@ import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
-import lipsanon.capture.Runtimes;
 import lipsanon.capture.v8.V8Adders;
+import lipsanon.cli.watch.Connections;
 
 /** Does an action again and again, and takes a snapshot after each round. */
 public final class Rehearsal {
@@ -90,7 +90,7 @@ public final class Rehearsal {
   /** The same, with something to do at the end. */
   public Taken run(RuntimeInfo target, Doubt doubt, Afterwards afterwards) throws Exception {
     // V8 numbers objects anew for each connection, and the series needs the same numbers
-    try (LiveRuntime held = Runtimes.connect(target)) {
+    try (LiveRuntime held = Connections.to(target)) {
       Taken taken = run(target, held, doubt);
       afterwards.run(held, () -> plan.action.perform(target, held, plan.rounds + 2), taken);
       return taken;

@@ -153,7 +153,7 @@ public final class RehearseCommand extends SnapshotCommand {
     Path folder = keep != null ? keep : defaultFolder();
     Files.createDirectories(folder);
     try (var files = Files.list(folder)) {
-      if (files.anyMatch(file -> file.toString().matches(".*\\.(hprof|heapsnapshot)"))) {
+      if (files.anyMatch(file -> file.toString().matches(".*\\.(hprof|heapsnapshot|nettrace)"))) {
         throw new UsageException(folder + " holds snapshots already; give an empty folder");
       }
     }
@@ -310,7 +310,11 @@ public final class RehearseCommand extends SnapshotCommand {
     }
     throw new CaptureException(
         program.isAlive()
-            ? "`" + start + "` started no JVM or Node.js process within " + PATIENCE_SECONDS + " s"
+            ? "`"
+                + start
+                + "` started no JVM, Node.js or .NET process within "
+                + PATIENCE_SECONDS
+                + " s"
             : "`" + start + "` ended with code " + program.exitValue() + " before it was ready");
   }
 

@@ -13,6 +13,7 @@ import lipsanon.capture.Runtimes;
 import lipsanon.capture.jvm.JmxLogin;
 import lipsanon.capture.jvm.JmxRuntime;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.watch.Connections;
 import picocli.CommandLine.Option;
 
 /** How a live runtime is found, besides by its name. */
@@ -126,7 +127,7 @@ final class TargetOptions {
 
   /** Connects to what was found. */
   LiveRuntime connect(RuntimeInfo info) throws CaptureException {
-    return remote() ? JmxRuntime.connect(login) : Runtimes.connect(info);
+    return remote() ? JmxRuntime.connect(login) : Connections.to(info);
   }
 
   /** Connects in order to look at the heap again and again. */

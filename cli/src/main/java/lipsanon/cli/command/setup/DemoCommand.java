@@ -11,7 +11,6 @@ import java.util.stream.Stream;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
 import lipsanon.capture.LiveRuntime;
-import lipsanon.capture.Runtimes;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.ProofAnswer;
 import lipsanon.cli.Context;
@@ -25,6 +24,7 @@ import lipsanon.cli.command.live.Rehearsal;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TextRenderer;
 import lipsanon.cli.term.View;
+import lipsanon.cli.watch.Connections;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -208,7 +208,7 @@ public final class DemoCommand extends SnapshotCommand {
   /** Step one: it rises even after full collections. */
   private void watch(DemoStage stage) throws Exception {
     List<Long> used = new ArrayList<>();
-    try (LiveRuntime live = Runtimes.connect(stage.target())) {
+    try (LiveRuntime live = Connections.to(stage.target())) {
       // the first action of all brings along what it needs once
       for (int day = -1; day < 6; day++) {
         String problem = stage.action().perform(stage.target(), live, 0);

@@ -1,10 +1,10 @@
-package lipsanon.format.hprof;
+package lipsanon.array;
 
 import java.util.Arrays;
 import java.util.List;
 
 /** The addresses of a snapshot's objects, in ascending order: object numbers are their ranks. */
-abstract class Addresses {
+public abstract class Addresses {
   private final int count;
 
   Addresses(int count) {
@@ -12,26 +12,26 @@ abstract class Addresses {
   }
 
   /** Number of distinct addresses. */
-  final int count() {
+  public final int count() {
     return count;
   }
 
   /** The number of the object at an address, or -1. */
-  abstract int rank(long address);
+  public abstract int rank(long address);
 
   /** Tells each address in ascending order. */
-  abstract void forEach(Sink sink) throws java.io.IOException;
+  public abstract void forEach(Sink sink) throws java.io.IOException;
 
   /** The same for one of several parts, with the first address of the next part at its end. */
-  abstract void forEach(int part, int parts, Sink sink) throws java.io.IOException;
+  public abstract void forEach(int part, int parts, Sink sink) throws java.io.IOException;
 
   /** Hears addresses in ascending order (unsigned). */
-  interface Sink {
+  public interface Sink {
     void address(int rank, long address) throws java.io.IOException;
   }
 
   /** From lists. */
-  static Addresses ofLists(List<AddressCollector> parts) {
+  public static Addresses ofLists(List<AddressCollector> parts) {
     int size = 0;
     for (AddressCollector part : parts) {
       size += part.list().length;
@@ -66,18 +66,18 @@ abstract class Addresses {
     }
 
     @Override
-    int rank(long address) {
+    public int rank(long address) {
       int at = Arrays.binarySearch(flipped, address ^ Long.MIN_VALUE);
       return at < 0 ? -1 : at;
     }
 
     @Override
-    void forEach(Sink sink) throws java.io.IOException {
+    public void forEach(Sink sink) throws java.io.IOException {
       forEach(0, 1, sink);
     }
 
     @Override
-    void forEach(int part, int parts, Sink sink) throws java.io.IOException {
+    public void forEach(int part, int parts, Sink sink) throws java.io.IOException {
       int from = (int) ((long) flipped.length * part / parts);
       int to = (int) ((long) flipped.length * (part + 1) / parts);
       for (int i = from; i < Math.min(flipped.length, to + 1); i++) {

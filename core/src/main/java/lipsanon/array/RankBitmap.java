@@ -1,15 +1,14 @@
-package lipsanon.format.hprof;
+package lipsanon.array;
 
 import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
-import lipsanon.array.LongIntMap;
 
 /**
  * Addresses as bits with rank counts: a word holds 32 bits of the map and, above them, how many
  * bits stand before it, so that a rank costs one read besides that of the page table.
  */
-final class RankBitmap extends Addresses {
+public final class RankBitmap extends Addresses {
   private static final int WORDS = 2 * AddressCollector.PAGE_WORDS;
 
   /** Page tables of up to 2^22 entries are plain arrays; sparser ones are hashed. */
@@ -48,7 +47,7 @@ final class RankBitmap extends Addresses {
    *
    * @return null if there are 2^31 objects or more
    */
-  static RankBitmap join(List<AddressCollector> parts) {
+  public static RankBitmap join(List<AddressCollector> parts) {
     long[] pages = new long[0];
     for (AddressCollector part : parts) {
       int old = pages.length;
@@ -85,7 +84,7 @@ final class RankBitmap extends Addresses {
   }
 
   @Override
-  int rank(long address) {
+  public int rank(long address) {
     long page = (address >>> AddressCollector.PAGE_SHIFT) - firstPage;
     int slot;
     if (table != null) {
@@ -108,12 +107,12 @@ final class RankBitmap extends Addresses {
   }
 
   @Override
-  void forEach(Sink sink) throws IOException {
+  public void forEach(Sink sink) throws IOException {
     forEach(0, 1, sink);
   }
 
   @Override
-  void forEach(int part, int parts, Sink sink) throws IOException {
+  public void forEach(int part, int parts, Sink sink) throws IOException {
     int from = (int) ((long) pages.length * part / parts);
     int to = (int) ((long) pages.length * (part + 1) / parts);
     for (int slot = from; slot < to; slot++) {

@@ -1,14 +1,13 @@
-package lipsanon.format.hprof;
+package lipsanon.array;
 
 import java.util.Arrays;
-import lipsanon.array.LongIntMap;
 
 /**
  * Collects addresses of one thread: as bits, one for each 8 bytes of the address space, in pages
  * that are made where addresses fall; or, when that would waste memory or the addresses are no
  * multiples of 8, as a list.
  */
-final class AddressCollector {
+public final class AddressCollector {
   /** A page covers 32 KiB of addresses with 4,096 bits. */
   static final int PAGE_SHIFT = 15;
 
@@ -25,15 +24,20 @@ final class AddressCollector {
   private int listSize;
   private long lastPage = -1;
   private int lastSlot;
-  long count;
-  long duplicates;
 
-  AddressCollector(boolean asList) {
+  /** Addresses that were added. */
+  public long count;
+
+  /** Those that were there already. */
+  public long duplicates;
+
+  /** As bits, or as a list. */
+  public AddressCollector(boolean asList) {
     list = asList ? new long[1024] : null;
   }
 
   /** Adds an address; false if bits do not suit the addresses and a list must be used instead. */
-  boolean add(long address) {
+  public boolean add(long address) {
     if (list != null) {
       if (listSize == list.length) {
         list = Arrays.copyOf(list, listSize * 2);
@@ -77,7 +81,8 @@ final class AddressCollector {
     return true;
   }
 
-  long[] list() {
+  /** What was collected, as a list. */
+  public long[] list() {
     return Arrays.copyOf(list, listSize);
   }
 }

@@ -1,0 +1,2 @@
+/** .NET processes over their diagnostics port: finding, collecting, capturing. */
+package lipsanon.capture.dotnet;

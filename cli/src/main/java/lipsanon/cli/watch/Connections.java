@@ -1,0 +1,22 @@
+package lipsanon.cli.watch;
+
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.CheckedCapture;
+import lipsanon.capture.LiveRuntime;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Runtimes;
+import lipsanon.snapshot.Snapshots;
+
+/** Connects to runtimes; snapshots of a kind that may lack something are looked at. */
+public final class Connections {
+  private Connections() {}
+
+  /** Connects. */
+  public static LiveRuntime to(RuntimeInfo info) throws CaptureException {
+    LiveRuntime live = Runtimes.connect(info);
+    if (live instanceof CheckedCapture checked) {
+      checked.check(Snapshots::missing);
+    }
+    return live;
+  }
+}

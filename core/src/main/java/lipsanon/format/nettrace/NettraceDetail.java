@@ -1,0 +1,221 @@
+package lipsanon.format.nettrace;
+
+import java.io.ByteArrayInputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Consumer;
+import lipsanon.array.IntList;
+import lipsanon.graph.Strength;
+import lipsanon.index.FieldValue;
+import lipsanon.index.ObjectReader;
+import lipsanon.index.PackedColumn;
+import lipsanon.index.Reference;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.io.ByteSource;
+import lipsanon.io.CorruptInputException;
+
+/**
+ * Shows single objects of an event stream: what they refer to. The stream has no values and no
+ * names of fields; a reference is said by the types at its ends.
+ */
+public final class NettraceDetail implements ObjectReader {
+  private static final Via DEPENDENT =
+      new Via(Via.Kind.SERVICE, "", "what a conditional weak table keeps for it", -1);
+
+  private static final Via HANDLERS = new Via(Via.Kind.PART, "", "list of handlers", -1);
+  private static final Via TARGET = new Via(Via.Kind.PART, "", "target", -1);
+  private static final Via ELEMENTS = new Via(Via.Kind.PART, "", "elements", -1);
+  private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
+
+  private final Snapshot snapshot;
+  private final ByteSource source;
+  private final long[] positions;
+  private final long[] befores;
+  private final Map<Integer, IntList> dependent = new HashMap<>();
+  private long edgeCount;
+  private final byte[] header = new byte[NettraceFormat.NODE_BYTES];
+
+  /** Opens the reader of an index's detail. */
+  public NettraceDetail(Snapshot snapshot, ByteSource source, byte[] detail) throws IOException {
+    this.snapshot = snapshot;
+    this.source = source;
+    DataInputStream in = new DataInputStream(new ByteArrayInputStream(detail));
+    int bulks = in.readInt();
+    if (bulks < 0 || bulks > detail.length / 12) {
+      throw new CorruptInputException(source.name(), 0, bulks + " places of edges", "fewer");
+    }
+    positions = new long[bulks];
+    befores = new long[bulks];
+    for (int i = 0; i < bulks; i++) {
+      positions[i] = in.readLong();
+      befores[i] = edgeCount;
+      edgeCount += in.readInt();
+    }
+    int pairs = in.readInt();
+    for (int i = 0; i < pairs; i++) {
+      dependent.computeIfAbsent(in.readInt(), key -> new IntList()).add(in.readInt());
+    }
+  }
+
+  /** The generation of an object in words. */
+  private String generation(int node) throws IOException {
+    PackedColumn column = snapshot.extra(NettraceReader.GENERATION);
+    int number = column == null ? -1 : (int) column.get(node);
+    return number < 0 || number >= NettraceReader.GENERATIONS.size()
+        ? ""
+        : NettraceReader.GENERATIONS.get(number);
+  }
+
+  private interface Targets {
+    /** Hears a target; false: no more. */
+    boolean target(int node) throws IOException;
+  }
+
+  /** Tells what an object refers to, in the order of the stream. */
+  private void targets(int node, Targets sink) throws IOException {
+    if (source.read(snapshot.position(node), header, 0, header.length) < header.length) {
+      return;
+    }
+    long count = Payload.longAt(header, 24);
+    long first = snapshot.extra(NettraceReader.FIRST_EDGE).get(node);
+    long end = Math.min(edgeCount, first + Math.max(0, count));
+    byte[] some = new byte[0];
+    for (long at = first; at < end; ) {
+      int bulk = Arrays.binarySearch(befores, at);
+      bulk = bulk < 0 ? -bulk - 2 : bulk;
+      while (bulk + 1 < befores.length && befores[bulk + 1] == at) {
+        bulk++;
+      }
+      long limit = bulk + 1 < befores.length ? befores[bulk + 1] : edgeCount;
+      int here = (int) (Math.min(end, limit) - at);
+      int bytes = here * NettraceFormat.EDGE_BYTES;
+      some = some.length < bytes ? new byte[bytes] : some;
+      long place = positions[bulk] + (at - befores[bulk]) * NettraceFormat.EDGE_BYTES;
+      if (source.read(place, some, 0, bytes) < bytes) {
+        return;
+      }
+      for (int i = 0; i < here; i++) {
+        int target = snapshot.nodeOf(Payload.longAt(some, i * NettraceFormat.EDGE_BYTES));
+        if (target >= 0 && !sink.target(target)) {
+          return;
+        }
+      }
+      at += here;
+    }
+  }
+
+  private Via via(int from, int to) {
+    TypeInfo type = snapshot.types().get(snapshot.type(from));
+    TypeInfo target = snapshot.types().get(snapshot.type(to));
+    if (type.array()) {
+      return ELEMENT;
+    }
+    if (type.is(TypeInfo.Trait.DELEGATE)) {
+      return target.array() ? HANDLERS : TARGET;
+    }
+    if (type.is(TypeInfo.Trait.COLLECTION) && target.array()) {
+      return ELEMENTS;
+    }
+    boolean event = target.is(TypeInfo.Trait.DELEGATE);
+    String name = (event ? "event or callback " : "") + target.name();
+    return new Via(Via.Kind.UNNAMED, type.name(), name, -1);
+  }
+
+  @Override
+  public void references(int node, Consumer<Reference> sink) throws IOException {
+    targets(
+        node,
+        target -> {
+          sink.accept(new Reference(target, Reference.Kind.STRONG, via(node, target)));
+          return true;
+        });
+    IntList values = dependent.get(node);
+    for (int i = 0; values != null && i < values.size(); i++) {
+      sink.accept(new Reference(values.get(i), Reference.Kind.STRONG, DEPENDENT));
+    }
+  }
+
+  @Override
+  public Via viaTo(int from, int to) throws IOException {
+    boolean[] found = new boolean[1];
+    targets(
+        from,
+        target -> {
+          found[0] |= target == to;
+          return !found[0];
+        });
+    if (found[0]) {
+      return via(from, to);
+    }
+    IntList values = dependent.get(from);
+    for (int i = 0; values != null && i < values.size(); i++) {
+      if (values.get(i) == to) {
+        return DEPENDENT;
+      }
+    }
+    return null;
+  }
+
+  @Override
+  public Via ofArray(int node) {
+    return snapshot.types().get(snapshot.type(node)).array() ? ELEMENT : null;
+  }
+
+  @Override
+  public List<FieldValue> fields(int node, int atMost) throws IOException {
+    List<FieldValue> values = new ArrayList<>();
+    targets(
+        node,
+        target -> {
+          values.add(new FieldValue(via(node, target), "reference", snapshot.id(target), target));
+          return values.size() < atMost;
+        });
+    return values;
+  }
+
+  @Override
+  public String text(int node, int atMost) {
+    return null;
+  }
+
+  @Override
+  public boolean isString(int node) {
+    return false;
+  }
+
+  @Override
+  public String label(int node, int atMost) throws IOException {
+    String generation = generation(node);
+    boolean young = generation.startsWith("generation");
+    boolean waits = snapshot.strength(node) == Strength.FINALIZER;
+    String text = young ? "" : generation;
+    return waits ? "waits for its finalizer" : text;
+  }
+
+  @Override
+  public int weakKey(int node) {
+    return -1;
+  }
+
+  @Override
+  public long length(int node) {
+    return -1;
+  }
+
+  @Override
+  public Entries entries(int node, int atMost) {
+    return null;
+  }
+
+  @Override
+  public void close() throws IOException {
+    source.close();
+  }
+}

@@ -1,0 +1,165 @@
+package lipsanon.format.nettrace;
+
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.regex.Pattern;
+import lipsanon.index.TypeInfo;
+
+/** Names the types of a stream as C# writes them, and says what is known of them. */
+final class NettraceTypes {
+  static final int DELEGATE = 0x1;
+  static final int FINALIZABLE = 0x2;
+  static final int ARRAY = 0x8;
+  private static final int RANK_SHIFT = 8;
+  private static final int RANK_MASK = 0x3f;
+
+  private static final Pattern ARRAY_NAME = Pattern.compile(".*\\[,*\\]");
+
+  /** A type that the stream has nodes of, and does not describe. */
+  static final String UNKNOWN = "(type not told)";
+
+  private final List<TypeInfo> infos = new ArrayList<>();
+  private final Map<Long, Integer> numbers = new HashMap<>();
+  private final Set<Long> libraries = new HashSet<>();
+
+  private NettraceTypes() {}
+
+  /** Of all types that were described. */
+  static NettraceTypes of(Map<Long, HeapEvents.RawType> raw) {
+    NettraceTypes types = new NettraceTypes();
+    for (HeapEvents.RawType type : raw.values()) {
+      if (isLibrary(type.name())) {
+        types.libraries.add(type.module());
+      }
+    }
+    Map<String, Integer> uses = new HashMap<>();
+    for (HeapEvents.RawType type : raw.values()) {
+      uses.merge(name(type), 1, Integer::sum);
+    }
+    for (HeapEvents.RawType type : raw.values()) {
+      String name = name(type);
+      boolean several = uses.get(name) > 1;
+      types.numbers.put(type.id(), types.infos.size());
+      types.infos.add(
+          new TypeInfo(
+              name,
+              several ? String.format("module 0x%x, token 0x%x", type.module(), type.token()) : "",
+              -1,
+              types.traits(type, name)));
+    }
+    return types;
+  }
+
+  List<TypeInfo> infos() {
+    return infos;
+  }
+
+  /** The number of a type by what the stream calls it. */
+  int number(long id) {
+    Integer known = numbers.get(id);
+    if (known == null) {
+      known = infos.size();
+      numbers.put(id, known);
+      infos.add(
+          new TypeInfo(
+              UNKNOWN, "0x" + Long.toHexString(id), -1, EnumSet.of(TypeInfo.Trait.LIBRARY)));
+    }
+    return known;
+  }
+
+  static boolean isLibrary(String name) {
+    return name.startsWith("System.")
+        || name.startsWith("Microsoft.")
+        || name.startsWith("Internal.")
+        || name.startsWith("Interop");
+  }
+
+  private Set<TypeInfo.Trait> traits(HeapEvents.RawType type, String name) {
+    Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
+    boolean library =
+        isLibrary(type.name()) || libraries.contains(type.module()) && type.module() != 0;
+    boolean array = (type.flags() & ARRAY) != 0;
+    if (array) {
+      traits.add(TypeInfo.Trait.ARRAY);
+    }
+    boolean delegate = (type.flags() & DELEGATE) != 0;
+    if (library || delegate) {
+      traits.add(TypeInfo.Trait.LIBRARY);
+    }
+    if (delegate) {
+      // it stands between who tells and who hears
+      traits.add(TypeInfo.Trait.PASSAGE);
+      traits.add(TypeInfo.Trait.DELEGATE);
+    }
+    if (name.equals("System.String")) {
+      traits.add(TypeInfo.Trait.TEXT);
+    }
+    boolean collection =
+        name.startsWith("System.Collections.")
+            || library
+                && name.matches("(Entry|Node|Bucket|Tables|VolatileNode|Slot|Container)(<.*)?");
+    if (collection) {
+      traits.add(TypeInfo.Trait.COLLECTION);
+    }
+    if (library && array || collection && !name.startsWith("System.Collections.")) {
+      traits.add(TypeInfo.Trait.PASSAGE);
+    }
+    if (name.matches(
+        "System\\.(Boolean|Byte|SByte|Char|Decimal|Double|Single|U?Int(16|32|64|Ptr)|DateTime|Guid)")) {
+      traits.add(TypeInfo.Trait.BOXED);
+    }
+    if (name.startsWith("System.Reflection.") || name.equals("System.RuntimeType")) {
+      traits.add(TypeInfo.Trait.CODE);
+    }
+    if (name.startsWith("System.Diagnostics.Tracing.")) {
+      // the machinery through which we look
+      traits.add(TypeInfo.Trait.OBSERVER);
+    }
+    return traits;
+  }
+
+  /** {@code Crate`1[System.String]} with array flags becomes {@code Crate<System.String>[]}. */
+  static String name(HeapEvents.RawType type) {
+    String name = type.name().isEmpty() ? UNKNOWN : generic(type.name());
+    // some runtimes name an array in full, others by its element alone
+    if ((type.flags() & ARRAY) == 0 || ARRAY_NAME.matcher(type.name()).matches()) {
+      return name;
+    }
+    int rank = type.flags() >>> RANK_SHIFT & RANK_MASK;
+    return name + (rank < 2 ? "[]" : "[" + ",".repeat(rank - 1) + "]");
+  }
+
+  /** Arguments in angle brackets, without the numbers of them; brackets of arrays stay. */
+  static String generic(String raw) {
+    StringBuilder name = new StringBuilder(raw.length());
+    // by open bracket: whether it is one of arguments
+    StringBuilder open = new StringBuilder();
+    for (int i = 0; i < raw.length(); i++) {
+      char c = raw.charAt(i);
+      if (c == '`') {
+        while (i + 1 < raw.length() && Character.isDigit(raw.charAt(i + 1))) {
+          i++;
+        }
+      } else if (c == '[') {
+        char next = i + 1 < raw.length() ? raw.charAt(i + 1) : ']';
+        boolean arguments = next != ']' && next != ',';
+        open.append(arguments ? '<' : '[');
+        name.append(arguments ? '<' : '[');
+      } else if (c == ']' && open.length() > 0) {
+        boolean arguments = open.charAt(open.length() - 1) == '<';
+        open.setLength(open.length() - 1);
+        name.append(arguments ? '>' : ']');
+      } else if (c == ',' && open.length() > 0 && open.charAt(open.length() - 1) == '<') {
+        name.append(", ");
+      } else {
+        name.append(c == '+' ? '.' : c);
+      }
+    }
+    return name.toString();
+  }
+}
