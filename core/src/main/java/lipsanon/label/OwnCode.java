@@ -29,6 +29,10 @@ public final class OwnCode {
     for (TypeInfo type : snapshot.types()) {
       classes |= type.classNode() >= 0;
     }
+    if (snapshot.facts().runtime().equals(".NET")) {
+      return "Taken for your own code: types outside System, Microsoft and Internal; --mine names"
+          + " others.";
+    }
     if (!classes) {
       return "Taken for your own code: scripts outside node_modules; --mine names other types.";
     }

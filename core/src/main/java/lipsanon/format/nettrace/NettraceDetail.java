@@ -26,9 +26,6 @@ import lipsanon.io.CorruptInputException;
  * names of fields; a reference is said by the types at its ends.
  */
 public final class NettraceDetail implements ObjectReader {
-  private static final Via DEPENDENT =
-      new Via(Via.Kind.SERVICE, "", "what a conditional weak table keeps for it", -1);
-
   private static final Via HANDLERS = new Via(Via.Kind.PART, "", "list of handlers", -1);
   private static final Via TARGET = new Via(Via.Kind.PART, "", "target", -1);
   private static final Via ELEMENTS = new Via(Via.Kind.PART, "", "elements", -1);
@@ -111,6 +108,12 @@ public final class NettraceDetail implements ObjectReader {
     }
   }
 
+  /** The reference from the key of a conditional weak table to its value. */
+  private Via dependentOf(int key) {
+    String what = "what a conditional weak table keeps for a " + snapshot.typeName(key);
+    return new Via(Via.Kind.SERVICE, "", what, -1);
+  }
+
   private Via via(int from, int to) {
     TypeInfo type = snapshot.types().get(snapshot.type(from));
     TypeInfo target = snapshot.types().get(snapshot.type(to));
@@ -138,7 +141,7 @@ public final class NettraceDetail implements ObjectReader {
         });
     IntList values = dependent.get(node);
     for (int i = 0; values != null && i < values.size(); i++) {
-      sink.accept(new Reference(values.get(i), Reference.Kind.STRONG, DEPENDENT));
+      sink.accept(new Reference(values.get(i), Reference.Kind.STRONG, dependentOf(node)));
     }
   }
 
@@ -157,7 +160,7 @@ public final class NettraceDetail implements ObjectReader {
     IntList values = dependent.get(from);
     for (int i = 0; values != null && i < values.size(); i++) {
       if (values.get(i) == to) {
-        return DEPENDENT;
+        return dependentOf(from);
       }
     }
     return null;

@@ -44,6 +44,7 @@ public final class NettraceReader {
   static final List<String> GENERATIONS =
       List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
 
+  private static final String ANYTHING = "System.Object[]";
   private static final int FROZEN = 5;
   private static final int UNIT = 8;
   private static final int ROOT_STACK = 0;
@@ -295,10 +296,31 @@ public final class NettraceReader {
     }
   }
 
+  /**
+   * Whether an object is an array of arrays of anything: so a thread's own variables are kept,
+   * which the runtime tells as if the thread's last frame had them.
+   */
+  private boolean holdsArraysAlone(int node) {
+    int at = firstEdge.get(node);
+    if (at < 0 || !types.infos().get(type.get(node)).name().equals(ANYTHING)) {
+      return false;
+    }
+    for (; ; at++) {
+      int edge = edges.get(at);
+      int target = edge < 0 ? ~edge : edge;
+      if (!types.infos().get(type.get(target)).name().equals(ANYTHING)) {
+        return false;
+      }
+      if (edge < 0) {
+        return true;
+      }
+    }
+  }
+
   private RootInfo root(int node, HeapEvents.RawRoot root) {
     if (root.kind() == ROOT_STACK) {
       String method = events.methods.getOrDefault(root.root(), "");
-      return root.root() == 0
+      return root.root() == 0 || holdsArraysAlone(node)
           ? new RootInfo(node, RootKinds.THREAD_STATIC, "", -1)
           : new RootInfo(node, RootKinds.LOCAL, method, -1);
     }

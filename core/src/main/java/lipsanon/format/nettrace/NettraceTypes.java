@@ -106,7 +106,12 @@ final class NettraceTypes {
     if (collection) {
       traits.add(TypeInfo.Trait.COLLECTION);
     }
-    if (library && array || collection && !name.startsWith("System.Collections.")) {
+    boolean nested = library && !name.replaceAll("<.*", "").contains(".");
+    // a timer is the end of its chain: what it calls hangs on it
+    boolean threading =
+        name.startsWith("System.Threading.") && !name.startsWith("System.Threading.Timer");
+    if (library && (array || nested || threading)) {
+      // entries, nodes and the like: what they lead to says more
       traits.add(TypeInfo.Trait.PASSAGE);
     }
     if (name.matches(

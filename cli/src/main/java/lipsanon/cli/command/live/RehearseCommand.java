@@ -329,7 +329,13 @@ public final class RehearseCommand extends SnapshotCommand {
 
       @Override
       public void taken(Path file, CaptureResult result) {
-        step("snapshot " + file + ", " + format.size(result.heapAfterBytes()) + " in use");
+        step(
+            "snapshot "
+                + file
+                + ", "
+                + (result.heapAfterBytes() < 0
+                    ? format.size(result.fileBytes())
+                    : format.size(result.heapAfterBytes()) + " in use"));
       }
 
       @Override

@@ -1,0 +1,210 @@
+using System;
+using System.Collections.Generic;
+using System.Reflection;
+using System.Runtime.CompilerServices;
+using System.Threading;
+using System.Threading.Tasks;
+
+// Small programs with a known culprit, or with none. Told what to do line by line: "act N" does the
+// action N times, "release" empties the holder at fault; every line is answered with "done".
+namespace Yard
+{
+    public abstract class Program
+    {
+        public abstract void Act(int number);
+        public virtual void Release() { }
+
+        public static int Churn(int number)
+        {
+            string text = "";
+            for (int i = 0; i < 60; i++) text += "gust " + i * number + " ";
+            return text.Length;
+        }
+
+        public static void Main(string[] args)
+        {
+            Type type = Assembly.GetExecutingAssembly().GetType("Yard." + args[0]);
+            Program program = (Program)Activator.CreateInstance(type);
+            Console.WriteLine("ready");
+            int done = 0;
+            for (string line = Console.ReadLine(); line != null; line = Console.ReadLine())
+            {
+                if (line.StartsWith("act "))
+                    for (int left = int.Parse(line.Substring(4)); left > 0; left--) { Churn(done); program.Act(done++); }
+                if (line == "release") program.Release();
+                Console.WriteLine("done");
+            }
+            Environment.Exit(0);
+        }
+    }
+
+    public class StaticList : Program
+    {
+        public class Lantern { public byte[] Oil = new byte[2000]; }
+        private static readonly List<Lantern> Lit = new List<Lantern>();
+        public override void Act(int number) { Lit.Add(new Lantern()); }
+        public override void Release() { Lit.Clear(); }
+    }
+
+    public class EventHandlers : Program
+    {
+        public delegate void Flash();
+        public class Beacon { public event Flash Flashed; public void Off() { Flashed = null; } }
+        public class Watch
+        {
+            private readonly byte[] log = new byte[1500];
+            public void Seen() { log[0]++; }
+        }
+        private readonly Beacon beacon = new Beacon();
+        public override void Act(int number) { beacon.Flashed += new Watch().Seen; }
+        public override void Release() { beacon.Off(); }
+    }
+
+    public class TimerCallbacks : Program
+    {
+        public class Reminder
+        {
+            private readonly byte[] text = new byte[1500];
+            private Timer timer;
+            public Reminder() { timer = new Timer(Ring, null, 3600 * 1000, Timeout.Infinite); }
+            private void Ring(object state) { text[0]++; timer = null; }
+            public void Stop() { timer.Dispose(); }
+        }
+        private static readonly List<WeakReference> Set = new List<WeakReference>();
+        public override void Act(int number) { Set.Add(new WeakReference(new Reminder())); }
+        public override void Release()
+        {
+            foreach (WeakReference one in Set) { Reminder reminder = (Reminder)one.Target; if (reminder != null) reminder.Stop(); }
+        }
+    }
+
+    public class Closures : Program
+    {
+        public class Voyage { public byte[] Chart = new byte[1500]; }
+        private static readonly List<Action> Hooks = new List<Action>();
+        public override void Act(int number)
+        {
+            Voyage voyage = new Voyage();
+            Hooks.Add(() => voyage.Chart[0]++);
+        }
+        public override void Release() { Hooks.Clear(); }
+    }
+
+    public class WeakTable : Program
+    {
+        public class Papers { public byte[] Seal = new byte[1500]; }
+        public class Harbour { }
+        private static readonly Harbour Home = new Harbour();
+        private static readonly ConditionalWeakTable<Harbour, List<Papers>> Attached = new ConditionalWeakTable<Harbour, List<Papers>>();
+        public override void Act(int number) { Attached.GetOrCreateValue(Home).Add(new Papers()); }
+        public override void Release() { Attached.GetOrCreateValue(Home).Clear(); }
+    }
+
+    public class ThreadStatics : Program
+    {
+        public class Note { public byte[] Text = new byte[1500]; }
+        [ThreadStatic] private static List<Note> notes;
+        public override void Act(int number)
+        {
+            if (notes == null) notes = new List<Note>();
+            notes.Add(new Note());
+        }
+        public override void Release() { notes.Clear(); }
+    }
+
+    public class LargeObjects : Program
+    {
+        private static readonly Dictionary<int, byte[]> Charts = new Dictionary<int, byte[]>();
+        public override void Act(int number) { Charts[number] = new byte[100000]; }
+        public override void Release() { Charts.Clear(); }
+    }
+
+    public class BlockedFinalizer : Program
+    {
+        private static readonly ManualResetEvent Gate = new ManualResetEvent(false);
+        public class Crane
+        {
+            private readonly byte[] rope = new byte[1500];
+            ~Crane() { rope[0]++; Gate.WaitOne(); }
+        }
+        private static void Use() { new Crane(); }
+        public override void Act(int number) { Use(); }
+        public override void Release() { Gate.Set(); GC.Collect(); GC.WaitForPendingFinalizers(); }
+    }
+
+    public class NeverCompleted : Program
+    {
+        public class Crossing { public byte[] Log = new byte[1500]; }
+        private static TaskCompletionSource<bool> lockGate = new TaskCompletionSource<bool>();
+        private static async Task Pass(Crossing crossing)
+        {
+            await lockGate.Task;
+            crossing.Log[0]++;
+        }
+        public override void Act(int number) { Pass(new Crossing()); }
+        public override void Release() { lockGate.SetResult(true); lockGate = new TaskCompletionSource<bool>(); }
+    }
+
+    public class Registrations : Program
+    {
+        public class Berth
+        {
+            private readonly byte[] plan = new byte[1500];
+            public void Close() { plan[0]++; }
+        }
+        private static CancellationTokenSource closing = new CancellationTokenSource();
+        public override void Act(int number) { closing.Token.Register(new Berth().Close); }
+        public override void Release() { closing = new CancellationTokenSource(); }
+    }
+
+    public class Chain : Program
+    {
+        public class Entry { public Entry Next; public byte[] Line = new byte[800]; }
+        public class Journal { public Entry First; }
+        private readonly Journal journal = new Journal();
+        public override void Act(int number) { journal.First = new Entry { Next = journal.First }; }
+        public override void Release() { journal.First = null; }
+    }
+
+    public class OwnCollection : Program
+    {
+        public class Crate { public byte[] Goods = new byte[1200]; }
+        public class Store
+        {
+            private Crate[] crates = new Crate[8];
+            private int count;
+            public void Put(Crate crate)
+            {
+                if (count == crates.Length) Array.Resize(ref crates, 2 * count);
+                crates[count++] = crate;
+            }
+            public void Clear() { crates = new Crate[8]; count = 0; }
+        }
+        private static readonly Store Shed = new Store();
+        public override void Act(int number) { Shed.Put(new Crate()); }
+        public override void Release() { Shed.Clear(); }
+    }
+
+    public class BoundedCache : Program
+    {
+        private readonly Queue<byte[]> last = new Queue<byte[]>();
+        public override void Act(int number) { last.Enqueue(new byte[2000]); if (last.Count > 10) last.Dequeue(); }
+    }
+
+    public class OnlyChurn : Program
+    {
+        public override void Act(int number) { for (int i = 0; i < 20; i++) Churn(number + i); }
+    }
+
+    public class WarmUp : Program
+    {
+        private static readonly Dictionary<int, byte[]> Known = new Dictionary<int, byte[]>();
+        public override void Act(int number) { Known[number % 9] = new byte[3000]; }
+    }
+
+    public class Swing : Program
+    {
+        private readonly List<byte[]> quay = new List<byte[]>();
+        public override void Act(int number) { quay.Add(new byte[1500]); if (quay.Count > 5) quay.Clear(); }
+    }
+}
