@@ -2,6 +2,7 @@ package lipsanon.cli.watch;
 
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CheckedCapture;
+import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
@@ -10,6 +11,13 @@ import lipsanon.snapshot.Snapshots;
 /** Connects to runtimes; snapshots of a kind that may lack something are looked at. */
 public final class Connections {
   private Connections() {}
+
+  /** Connects in order to look at the heap again and again. */
+  public static HeapMeter meter(RuntimeInfo info) throws CaptureException {
+    return info.kind().equals(RuntimeInfo.DOTNET)
+        ? DotnetMeter.connect(info)
+        : Runtimes.meter(info);
+  }
 
   /** Connects. */
   public static LiveRuntime to(RuntimeInfo info) throws CaptureException {

@@ -160,7 +160,9 @@ public final class Watching {
   /** How types are counted, what it costs and when next, in words. */
   String counting() {
     if (counting == Counting.NONE) {
-      return "not counted (--count none)";
+      return meter.counts()
+          ? "not counted (--count none)"
+          : "counted on request: --count live, by snapshots";
     }
     if (watched.last() == null) {
       return "not counted yet";

@@ -30,7 +30,6 @@ import lipsanon.array.AddressCollector;
  */
 final class HeapEvents {
   private static final int LARGEST_TYPES = 10_000_000;
-  private static final int LONGEST_PARAMETERS = 1 << 16;
 
   /** A bulk event: where its entries stand, how many, and how many came before. */
   record Bulk(long position, int count, long before) {}
@@ -159,8 +158,7 @@ final class HeapEvents {
       int flags = in.i4();
       in.skip(1);
       String name = in.text();
-      int parameters = in.i4();
-      in.skip(Math.multiplyExact(Math.min(parameters, LONGEST_PARAMETERS), Long.BYTES));
+      in.skip(in.entries(Long.BYTES) * Long.BYTES);
       if (types.size() < LARGEST_TYPES) {
         types.put(id, new RawType(id, module, token, flags, name));
       }

@@ -31,6 +31,7 @@ final class NettraceStream {
   private int pointerSize = Long.BYTES;
   private long lost;
   private boolean ended;
+  private boolean begun;
   private IOException broken;
 
   /** What a kind of event is. */
@@ -90,15 +91,7 @@ final class NettraceStream {
    * @throws UnsupportedInputException if it is none
    */
   void read(Sink sink, Progress progress) throws IOException {
-    position = 0;
-    String magic = text(NettraceFormat.MAGIC.length());
-    int length = load(Integer.BYTES) ? payload.i4() : -1;
-    if (!magic.equals(NettraceFormat.MAGIC) || length != NettraceFormat.SERIALIZATION.length()) {
-      throw new UnsupportedInputException(source.name(), "is no event stream of .NET");
-    }
-    if (!text(length).equals(NettraceFormat.SERIALIZATION)) {
-      throw new UnsupportedInputException(source.name(), "is an event stream of another form");
-    }
+    begin();
     try {
       while (true) {
         progress.at(position);
@@ -113,6 +106,46 @@ final class NettraceStream {
     } catch (TruncatedInputException | CorruptInputException e) {
       broken = e;
     }
+  }
+
+  private void begin() throws IOException {
+    position = 0;
+    String magic = text(NettraceFormat.MAGIC.length());
+    need(Integer.BYTES, "a length");
+    int length = payload.i4();
+    if (!magic.equals(NettraceFormat.MAGIC) || length != NettraceFormat.SERIALIZATION.length()) {
+      throw new UnsupportedInputException(source.name(), "is no event stream of .NET");
+    }
+    if (!text(length).equals(NettraceFormat.SERIALIZATION)) {
+      throw new UnsupportedInputException(source.name(), "is an event stream of another form");
+    }
+    begun = true;
+  }
+
+  /**
+   * Reads what has come meanwhile of a stream that goes on.
+   *
+   * @return how far it was read: what stands before is not asked for again
+   */
+  long more(Sink sink) throws IOException {
+    long start = begun ? position : 0;
+    try {
+      if (!begun) {
+        begin();
+      }
+      while (!ended) {
+        start = position;
+        need(1, "an object or the end");
+        int tag = payload.u1();
+        ended = tag == NettraceFormat.NULL_REFERENCE;
+        if (!ended) {
+          object(tag, sink);
+        }
+      }
+    } catch (TruncatedInputException e) {
+      position = start;
+    }
+    return position;
   }
 
   private void object(int tag, Sink sink) throws IOException {

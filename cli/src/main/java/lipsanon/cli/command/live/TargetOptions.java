@@ -132,6 +132,6 @@ final class TargetOptions {
 
   /** Connects in order to look at the heap again and again. */
   HeapMeter meter(RuntimeInfo info) throws CaptureException {
-    return remote() ? JmxRuntime.connect(login) : Runtimes.meter(info);
+    return remote() ? JmxRuntime.connect(login) : Connections.meter(info);
   }
 }

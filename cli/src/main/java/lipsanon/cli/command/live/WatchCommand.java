@@ -128,14 +128,18 @@ public final class WatchCommand extends Answering {
             context.terminal().color());
     try (HeapMeter meter = where.meter(info);
         SeriesWriter series = series(info)) {
-      Watching watching = new Watching(meter, counting(meter), series);
+      Watching watching = new Watching(meter, counting(info, meter), series);
       return watch(info, meter, watching, settings);
     }
   }
 
-  private Watching.Counting counting(HeapMeter meter) throws CaptureException {
+  private Watching.Counting counting(RuntimeInfo info, HeapMeter meter) throws CaptureException {
     if (counting != null) {
       return counting;
+    }
+    if (info.kind().equals(RuntimeInfo.DOTNET)) {
+      // it tells by itself what collections leave; types only by whole snapshots
+      return Watching.Counting.NONE;
     }
     return meter.read().usedBytes() > LARGE_BYTES ? Watching.Counting.ALL : Watching.Counting.LIVE;
   }
