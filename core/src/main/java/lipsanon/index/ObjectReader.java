@@ -66,6 +66,25 @@ public interface ObjectReader extends Closeable {
     return null;
   }
 
+  /**
+   * A part of the heap as the runtime divides it.
+   *
+   * @param name in words
+   * @param usedBytes from its begin to its last object
+   * @param reservedBytes what is kept for it
+   */
+  record Area(String name, long usedBytes, long reservedBytes) {}
+
+  /** The parts of the heap; empty where the snapshot does not tell. */
+  default List<Area> areas() throws IOException {
+    return List.of();
+  }
+
+  /** The part of the heap that an object is in; "" where the snapshot does not tell. */
+  default String area(int node) throws IOException {
+    return "";
+  }
+
   /** Whose code a function is. */
   enum Code {
     /** No function, or not known. */

@@ -12,6 +12,7 @@ import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.TypeInfo.Trait;
+import lipsanon.io.UnsupportedInputException;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
 import lipsanon.label.SnapshotSummary;
@@ -33,7 +34,9 @@ public final class GroupsQuestion {
     /** The kind of root that keeps it alone. */
     ROOT,
     /** What sort of thing it is: text, arrays, collections, own classes and so on. */
-    KIND
+    KIND,
+    /** The part of the heap that it is in, where the runtime divides it. */
+    GENERATION
   }
 
   private static final String SEVERAL = "held from several sides";
@@ -61,7 +64,9 @@ public final class GroupsQuestion {
     GroupsQuestion question = new GroupsQuestion(snapshot, by, mine);
     // by thread and by root both ways are the same: the topmost keeper decides
     boolean top = keepers || by == By.THREAD || by == By.ROOT;
-    if (top) {
+    if (by == By.GENERATION) {
+      question.areas();
+    } else if (top) {
       question.keepers();
     } else {
       question.objects();
@@ -80,6 +85,19 @@ public final class GroupsQuestion {
             default -> ofType(snapshot.type(node));
           };
       add(group, node, 1, snapshot.retainedBytes(node));
+    }
+  }
+
+  /** By the part of the heap that each object is in. */
+  private void areas() throws IOException {
+    if (snapshot.objects().areas().isEmpty()) {
+      throw new UnsupportedInputException(
+          snapshot.file().toString(), "does not tell of generations: only those of .NET do");
+    }
+    for (int n = 0; n < snapshot.objectCount(); n++) {
+      if (snapshot.depth(n) > 0) {
+        add(snapshot.objects().area(n), n, 1, snapshot.shallowBytes(n));
+      }
     }
   }
 

@@ -24,6 +24,7 @@ import lipsanon.label.SnapshotSummary;
  * @param types the user's own types that retain most
  * @param libraryTypes the runtime's types with most shallow bytes
  * @param roots roots by kind
+ * @param areas the parts of the heap, where the runtime divides it and the snapshot tells
  */
 public record SurveyAnswer(
     SnapshotSummary snapshot,
@@ -39,7 +40,8 @@ public record SurveyAnswer(
     List<ObjectRow> keepers,
     List<TypeRow> types,
     List<TypeRow> libraryTypes,
-    List<RootKind> roots) {
+    List<RootKind> roots,
+    List<HeapArea> areas) {
 
   /**
    * Roots of a kind.

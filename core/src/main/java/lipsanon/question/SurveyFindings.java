@@ -80,11 +80,12 @@ final class SurveyFindings {
     String sentence =
         String.format(
             Locale.ROOT,
-            "%,d %s retain %s (%.0f %% of the heap), held by %s.",
+            "%,d %s retain %s (%.0f %% of the heap), %s %s.",
             pile.count(),
             what,
             Labels.bytes(pile.bytes()),
             share * 100,
+            holding.text().contains("event or callback") ? "still subscribed to" : "held by",
             holding.text());
     add(
         what,

@@ -44,6 +44,7 @@ public final class SurveyQuestion {
         KeepersQuestion.ask(snapshot, -1, TypeFilter.ALL, limit).keepers(),
         TypesQuestion.ask(snapshot, own, TypesQuestion.Sort.RETAINED, limit).types(),
         TypesQuestion.ask(snapshot, TypeFilter.ALL, TypesQuestion.Sort.SHALLOW, limit).types(),
-        roots);
+        roots,
+        HeapArea.of(snapshot));
   }
 }

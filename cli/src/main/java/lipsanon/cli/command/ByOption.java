@@ -10,7 +10,8 @@ public final class ByOption {
       paramLabel = "WHAT",
       description =
           "The heap in a few parts: by package, loader, thread, root (its kind) or kind (text,"
-              + " arrays, boxed numbers, collections, code, own classes, the runtime).")
+              + " arrays, boxed numbers, collections, code, own classes, the runtime); .NET also by"
+              + " generation.")
   private GroupsQuestion.By by;
 
   /** Without groups. */

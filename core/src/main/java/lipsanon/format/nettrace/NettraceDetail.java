@@ -36,6 +36,8 @@ public final class NettraceDetail implements ObjectReader {
   private final long[] positions;
   private final long[] befores;
   private final Map<Integer, IntList> dependent = new HashMap<>();
+  private final long[] used = new long[NettraceReader.GENERATIONS.size()];
+  private final long[] reserved = new long[used.length];
   private long edgeCount;
   private final byte[] header = new byte[NettraceFormat.NODE_BYTES];
 
@@ -59,10 +61,28 @@ public final class NettraceDetail implements ObjectReader {
     for (int i = 0; i < pairs; i++) {
       dependent.computeIfAbsent(in.readInt(), key -> new IntList()).add(in.readInt());
     }
+    int ranges = in.readInt();
+    for (int i = 0; i < ranges; i++) {
+      int generation = in.readInt();
+      if (generation < 0 || generation >= used.length) {
+        throw new CorruptInputException(source.name(), 0, "generation " + generation, "0 to 4");
+      }
+      used[generation] += in.readLong();
+      reserved[generation] += in.readLong();
+    }
   }
 
-  /** The generation of an object in words. */
-  private String generation(int node) throws IOException {
+  @Override
+  public List<Area> areas() {
+    List<Area> areas = new ArrayList<>();
+    for (int i = 0; i < used.length; i++) {
+      areas.add(new Area(NettraceReader.GENERATIONS.get(i), used[i], reserved[i]));
+    }
+    return areas;
+  }
+
+  @Override
+  public String area(int node) throws IOException {
     PackedColumn column = snapshot.extra(NettraceReader.GENERATION);
     int number = column == null ? -1 : (int) column.get(node);
     return number < 0 || number >= NettraceReader.GENERATIONS.size()
@@ -195,7 +215,7 @@ public final class NettraceDetail implements ObjectReader {
 
   @Override
   public String label(int node, int atMost) throws IOException {
-    String generation = generation(node);
+    String generation = area(node);
     boolean young = generation.startsWith("generation");
     boolean waits = snapshot.strength(node) == Strength.FINALIZER;
     String text = young ? "" : generation;

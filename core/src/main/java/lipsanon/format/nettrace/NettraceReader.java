@@ -139,6 +139,10 @@ public final class NettraceReader {
             ? Addresses.ofLists(List.of(events.addresses))
             : RankBitmap.join(List.of(events.addresses));
     types = NettraceTypes.of(events.types);
+    String twice = NettraceTypes.loadedTwice(events.types);
+    if (!twice.isEmpty()) {
+      warnings.add(twice);
+    }
     int count = addresses.count();
     type = space.ints(count);
     shallow = space.ints(count);
@@ -421,6 +425,12 @@ public final class NettraceReader {
     for (int[] pair : dependent) {
       out.writeInt(pair[0]);
       out.writeInt(pair[1]);
+    }
+    out.writeInt(events.ranges.size());
+    for (HeapEvents.Range range : events.ranges) {
+      out.writeInt(Math.min(4, range.generation()));
+      out.writeLong(range.used());
+      out.writeLong(range.reserved());
     }
     return bytes.toByteArray();
   }

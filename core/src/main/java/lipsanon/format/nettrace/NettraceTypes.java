@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.regex.Pattern;
 import lipsanon.index.TypeInfo;
 
@@ -53,6 +54,26 @@ final class NettraceTypes {
               types.traits(type, name)));
     }
     return types;
+  }
+
+  /** Types that stand in two copies of one assembly, in words; or "". */
+  static String loadedTwice(Map<Long, HeapEvents.RawType> raw) {
+    Map<String, Set<Long>> modules = new TreeMap<>();
+    for (HeapEvents.RawType type : raw.values()) {
+      boolean plain = (type.flags() & (ARRAY | DELEGATE)) == 0 && !type.name().contains("[");
+      if (plain && !isLibrary(type.name()) && type.name().contains(".")) {
+        String key = type.name() + "\n" + type.token();
+        modules.computeIfAbsent(key, k -> new HashSet<>()).add(type.module());
+      }
+    }
+    modules.values().removeIf(several -> several.size() < 2);
+    if (modules.isEmpty()) {
+      return "";
+    }
+    String first = modules.keySet().iterator().next();
+    return "Loaded twice, from two copies of an assembly: "
+        + first.substring(0, first.indexOf('\n'))
+        + (modules.size() > 1 ? " and " + (modules.size() - 1) + " more types." : ".");
   }
 
   List<TypeInfo> infos() {

@@ -12,6 +12,7 @@ import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
 import lipsanon.label.ObjectRow;
 import lipsanon.label.TypeFilter;
+import lipsanon.question.HeapArea;
 import lipsanon.question.SurveyAnswer;
 import lipsanon.question.SurveyQuestion;
 import lipsanon.question.TypeRow;
@@ -86,6 +87,7 @@ public final class SurveyCommand extends SnapshotCommand {
     types(view, answer.types(), format, true);
     view.heading("Types with most bytes of their own");
     types(view, answer.libraryTypes(), format, false);
+    areas(view, answer, format);
     layout(view, answer);
     view.line(
         "One snapshot cannot tell what grows: take another later, and give both to `lipsanon"
@@ -104,6 +106,45 @@ public final class SurveyCommand extends SnapshotCommand {
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
     return view;
+  }
+
+  /** Generations and the like, with what else .NET users look for. */
+  private static void areas(View view, SurveyAnswer answer, Format format) {
+    if (answer.areas().isEmpty()) {
+      return;
+    }
+    view.heading("The parts of the heap");
+    Table table =
+        new Table()
+            .text("part")
+            .number("objects")
+            .number("bytes")
+            .number("in arrays")
+            .number("free between")
+            .number("kept for it");
+    for (HeapArea area : answer.areas()) {
+      table.row(
+          area.area(),
+          area.count(),
+          format.cell(area.shallowBytes()),
+          format.cell(area.arrayBytes()),
+          area.usedBytes() == 0
+              ? ""
+              : format.cell(Math.max(0, area.usedBytes() - area.shallowBytes())),
+          area.reservedBytes() == 0 ? "" : format.cell(area.reservedBytes()));
+    }
+    view.table(table);
+    if (answer.totals().finalizerBytes() > 0) {
+      view.line(
+          format.size(answer.totals().finalizerBytes())
+              + " wait for their finalizers, and are gone after the next collection unless a"
+              + " finalizer blocks.");
+    }
+    for (SurveyAnswer.RootKind kind : answer.roots()) {
+      if (kind.kind().startsWith("pinning")) {
+        view.line(Format.count(kind.count()) + " handles pin objects: these cannot be moved.");
+      }
+    }
   }
 
   /** How the runtime lays out objects, where sizes follow from that and are not in the file. */
