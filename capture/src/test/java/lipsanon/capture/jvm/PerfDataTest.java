@@ -60,7 +60,7 @@ class PerfDataTest {
 
   @Test
   void innerPidsComeFromTheNamespace() {
-    assertThat(JvmTargets.innerPid(Path.of("/proc/self"), 5)).isPositive();
-    assertThat(JvmTargets.innerPid(Path.of("/nowhere"), 5)).isEqualTo(5);
+    assertThat(lipsanon.capture.Processes.innerPid(Path.of("/proc/self"), 5)).isPositive();
+    assertThat(lipsanon.capture.Processes.innerPid(Path.of("/nowhere"), 5)).isEqualTo(5);
   }
 }

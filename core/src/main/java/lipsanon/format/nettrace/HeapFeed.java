@@ -107,7 +107,11 @@ public final class HeapFeed {
     in.text();
     switch (name) {
       case "gc-heap-size" -> heapBytes = bytes(in);
-      case "gc-committed" -> committedBytes = bytes(in);
+      case "gc-committed" -> {
+        long bytes = bytes(in);
+        // nothing is told before the first collection
+        committedBytes = bytes > 0 ? bytes : -1;
+      }
       case "gc-fragmentation" -> fragmentation = Double.longBitsToDouble(in.i8()) / 100;
       case "total-pause-time-by-gc" -> {
         in.text();

@@ -10,6 +10,7 @@ import java.util.Locale;
 import java.util.stream.Stream;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.ProofAnswer;
@@ -99,7 +100,12 @@ public final class DemoCommand extends SnapshotCommand {
     String file = folder + "/leaky/" + (confirmed ? ROUNDS + 1 + "-long" : ROUNDS) + ending();
     String before = folder + "/leaky/0-baseline" + ending();
     String mine = kind == DemoStage.Kind.JVM ? "--mine portmerrow" : "--mine=";
-    String type = kind == DemoStage.Kind.PAGE ? "VesselPanel" : "VesselCall";
+    String type =
+        switch (kind) {
+          case PAGE -> "VesselPanel";
+          case DOTNET -> "PortMerrow.VesselCall";
+          default -> "VesselCall";
+        };
     view.next("lipsanon survey " + file, "a first look at one snapshot");
     view.next("lipsanon types " + file + " " + mine, "the office's own types");
     view.next("lipsanon keepers " + file, "who keeps most");
@@ -130,7 +136,11 @@ public final class DemoCommand extends SnapshotCommand {
   }
 
   private String ending() {
-    return kind == DemoStage.Kind.JVM ? ".hprof" : ".heapsnapshot";
+    return switch (kind) {
+      case JVM -> ".hprof";
+      case DOTNET -> ".nettrace";
+      case NODE, PAGE -> ".heapsnapshot";
+    };
   }
 
   private String story() {
@@ -141,6 +151,9 @@ public final class DemoCommand extends SnapshotCommand {
       case NODE ->
           "Vessels call, get a berth, subscribe to the tide board, hand in a cargo manifest and"
               + " leave. The service runs in Node.js; a day passes for each request to it.";
+      case DOTNET ->
+          "Vessels call, subscribe to the tide board, hand in a cargo manifest and leave. The"
+              + " service runs on .NET; a day passes for each request to it.";
       case PAGE ->
           "The office's page shows each vessel in a panel of its own, and takes the panel out when"
               + " the vessel leaves. It is open in a headless browser; an action is two clicks.";
@@ -208,16 +221,18 @@ public final class DemoCommand extends SnapshotCommand {
   /** Step one: it rises even after full collections. */
   private void watch(DemoStage stage) throws Exception {
     List<Long> used = new ArrayList<>();
-    try (LiveRuntime live = Connections.to(stage.target())) {
+    try (LiveRuntime live = Connections.to(stage.target());
+        HeapMeter meter =
+            kind == DemoStage.Kind.DOTNET ? Connections.meter(stage.target()) : null) {
       // the first action of all brings along what it needs once
       for (int day = -1; day < 6; day++) {
         String problem = stage.action().perform(stage.target(), live, 0);
         if (problem != null) {
           throw new CaptureException(problem);
         }
-        live.collect();
+        long heap = meter == null ? collected(live) : collected(meter);
         if (day >= 0) {
-          used.add(live.heapUsed());
+          used.add(heap);
         }
       }
     }
@@ -231,6 +246,21 @@ public final class DemoCommand extends SnapshotCommand {
                     + String.join(" → ", used.stream().map(format::size).toList())));
   }
 
+  private static long collected(LiveRuntime live) throws CaptureException {
+    live.collect();
+    return live.heapUsed();
+  }
+
+  /** Of a runtime that tells with a collection what it left, a moment later. */
+  private static long collected(HeapMeter meter) throws CaptureException, InterruptedException {
+    long before = meter.read().collections();
+    meter.collectOnce();
+    for (int i = 0; i < 100 && meter.read().collections() == before; i++) {
+      Thread.sleep(20);
+    }
+    return meter.read().survivedBytes();
+  }
+
   private Rehearsal.Listener listener() {
     Format format = format();
     return new Rehearsal.Listener() {
@@ -242,7 +272,13 @@ public final class DemoCommand extends SnapshotCommand {
 
       @Override
       public void taken(Path file, CaptureResult result) {
-        step("snapshot " + file + ", " + format.size(result.heapAfterBytes()) + " in use");
+        step(
+            "snapshot "
+                + file
+                + ", "
+                + (result.heapAfterBytes() < 0
+                    ? format.size(result.fileBytes())
+                    : format.size(result.heapAfterBytes()) + " in use"));
       }
 
       @Override

@@ -42,7 +42,9 @@ final class DemoStage implements AutoCloseable {
     /** A service in Node.js. */
     NODE,
     /** A page of that service, in a headless browser. */
-    PAGE
+    PAGE,
+    /** A .NET service. */
+    DOTNET
   }
 
   /**
@@ -59,6 +61,7 @@ final class DemoStage implements AutoCloseable {
         case JVM -> stage.jvm(fixed);
         case NODE -> stage.node(fixed, folder);
         case PAGE -> stage.page(fixed, folder);
+        case DOTNET -> stage.dotnet(fixed, folder);
       }
       return stage;
     } catch (IOException | InterruptedException | RuntimeException e) {
@@ -100,6 +103,52 @@ final class DemoStage implements AutoCloseable {
     target = Runtimes.find(null, "127.0.0.1:" + port, false);
     action = Actions.get(url + "day");
     command = "lipsanon rehearse office.js --get " + url + "day";
+  }
+
+  /** Compiled where the sources are; the runtime is prepared once, in the user's cache. */
+  private void dotnet(boolean fixed, Path folder) throws IOException, InterruptedException {
+    Path tools = tools();
+    String runtime = output(List.of(tools.resolve("dotnet").toString()));
+    Path source = tools.resolveSibling("demo/src/main/dotnet/PortMerrow.cs");
+    String program =
+        output(
+            List.of(
+                tools.resolve("dotnet-build").toString(),
+                "PortMerrow",
+                folder.resolve("dotnet").toString(),
+                source.toString()));
+    String url = service(List.of("env", "DOTNET_ROOT=" + runtime, program), fixed) + "day";
+    target = Runtimes.find(Long.toString(processes.get(0).pid()), null, false);
+    action = Actions.get(url);
+    command = "lipsanon rehearse " + target.id() + " --get " + url;
+  }
+
+  /** The folder of the scripts that prepare a .NET runtime, above the program's own classes. */
+  private static Path tools() throws CaptureException {
+    for (String entry : System.getProperty("java.class.path").split(java.io.File.pathSeparator)) {
+      Path at = Path.of(entry).toAbsolutePath();
+      for (Path folder = at.getParent(); folder != null; folder = folder.getParent()) {
+        if (Files.isExecutable(folder.resolve("tools/dotnet-build"))) {
+          return folder.resolve("tools");
+        }
+      }
+    }
+    throw new CaptureException(
+        "the demo of .NET compiles its service, and runs from a checkout of the sources only");
+  }
+
+  /** The one line that a script prints. */
+  private static String output(List<String> command) throws IOException, InterruptedException {
+    Process process =
+        new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT).start();
+    String line;
+    try (BufferedReader out = process.inputReader(StandardCharsets.UTF_8)) {
+      line = out.readLine();
+    }
+    if (process.waitFor() != 0 || line == null) {
+      throw new CaptureException("the demo of .NET cannot be prepared: see the line above");
+    }
+    return line;
   }
 
   private void page(boolean fixed, Path folder) throws IOException, InterruptedException {
