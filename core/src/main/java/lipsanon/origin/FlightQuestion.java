@@ -177,6 +177,10 @@ public final class FlightQuestion {
   }
 
   static Recording.Frame frame(Flight.Frame frame, Predicate<String> own) {
+    if (frame.line() < 0) {
+      return new Recording.Frame(
+          frame.type() + "." + frame.method(), "", 0, 0, !own.test(frame.type()));
+    }
     // the recorder does not tell the file; by custom it is called like the outermost class
     String outer = frame.type().replaceAll("\\$.*", "").replace('.', '/');
     return new Recording.Frame(

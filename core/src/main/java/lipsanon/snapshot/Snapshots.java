@@ -20,6 +20,7 @@ import lipsanon.format.light.LightFormat;
 import lipsanon.format.light.LightReader;
 import lipsanon.format.light.SeriesFormat;
 import lipsanon.format.light.SeriesReader;
+import lipsanon.format.nettrace.AllocationTicks;
 import lipsanon.format.nettrace.NettraceDetail;
 import lipsanon.format.nettrace.NettraceReader;
 import lipsanon.format.v8.SampledProfile;
@@ -32,6 +33,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.SnapshotContent;
 import lipsanon.index.TrustedFolder;
 import lipsanon.io.ByteSource;
+import lipsanon.io.FileSource;
 import lipsanon.io.GzipSource;
 import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
@@ -122,12 +124,17 @@ public final class Snapshots {
   }
 
   /**
-   * Reads a recording of a Java VM's own event recorder.
+   * Reads a recording of a Java VM's own event recorder, or of a .NET runtime's event stream.
    *
    * @return null if the file is none
    */
   public static Flight flight(Path file) throws IOException {
     checkFile(file);
+    if (NettraceReader.matches(head(file))) {
+      try (ByteSource source = new FileSource(file)) {
+        return AllocationTicks.read(source);
+      }
+    }
     return FlightFormat.matches(head(file)) ? FlightReader.read(file) : null;
   }
 

@@ -197,9 +197,10 @@ final class DiagnosticPort {
    *
    * @param bufferMegabytes 1 or more: what the target may take while we are slow
    * @param rundown keywords of what is told at the end (names of methods), or 0; -1: by the older
-   *     command, which tells nothing
+   *     command, which tells nothing of them
+   * @param stacks whether events come with their stacks
    */
-  static byte[] tracing(int bufferMegabytes, long rundown, Provider... providers) {
+  static byte[] tracing(int bufferMegabytes, long rundown, boolean stacks, Provider... providers) {
     if (bufferMegabytes < 1 || providers.length < 1) {
       throw new IllegalArgumentException("this request would end the target");
     }
@@ -210,7 +211,7 @@ final class DiagnosticPort {
       bytes.write(0);
     } else {
       int8(bytes, rundown);
-      bytes.write(0);
+      bytes.write(stacks ? 1 : 0);
     }
     int4(bytes, providers.length);
     for (Provider provider : providers) {

@@ -78,7 +78,7 @@ public final class DotnetCapture implements LiveRuntime, CheckedCapture {
   @Override
   public void collect() throws CaptureException {
     try (TraceSession session =
-        TraceSession.begin(port, 1, 0, PATIENCE, some -> {}, provider(COLLECTING))) {
+        TraceSession.begin(port, 1, 0, false, PATIENCE, some -> {}, provider(COLLECTING))) {
       session.stop();
     }
   }
@@ -148,10 +148,10 @@ public final class DotnetCapture implements LiveRuntime, CheckedCapture {
     try (Sessions sessions = new Sessions()) {
       sessions.reading =
           TraceSession.begin(
-              port, bufferMegabytes, METHODS, ANSWER_PATIENCE, sink, provider(READING));
+              port, bufferMegabytes, METHODS, false, ANSWER_PATIENCE, sink, provider(READING));
       // this one's answer comes when the collection is done, and with it the heap is told
       sessions.collecting =
-          TraceSession.begin(port, 1, 0, PATIENCE, some -> {}, provider(COLLECTING));
+          TraceSession.begin(port, 1, 0, false, PATIENCE, some -> {}, provider(COLLECTING));
       // its end forces one more collection, which the first must not record
       sessions.reading.stop();
       sessions.collecting.stop();

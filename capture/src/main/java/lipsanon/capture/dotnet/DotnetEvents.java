@@ -39,6 +39,7 @@ public final class DotnetEvents implements AutoCloseable {
             new DiagnosticPort(pid, socket),
             BUFFER_MEGABYTES,
             0,
+            false,
             PATIENCE,
             listener::bytes,
             new DiagnosticPort.Provider(

@@ -41,19 +41,20 @@ final class TraceSession implements AutoCloseable {
       DiagnosticPort port,
       int bufferMegabytes,
       long rundown,
+      boolean stacks,
       Duration patience,
       Sink sink,
       DiagnosticPort.Provider... providers)
       throws CaptureException {
     try {
-      byte[] request = DiagnosticPort.tracing(bufferMegabytes, rundown, providers);
+      byte[] request = DiagnosticPort.tracing(bufferMegabytes, rundown, stacks, providers);
       return new TraceSession(
           port,
           port.open(DiagnosticPort.SET_TRACE, DiagnosticPort.COLLECT_TRACING_4, request, patience),
           sink);
     } catch (DiagnosticPort.UnknownCommandException e) {
       // runtimes before 9 know an older form, which names no methods
-      byte[] request = DiagnosticPort.tracing(bufferMegabytes, -1, providers);
+      byte[] request = DiagnosticPort.tracing(bufferMegabytes, -1, stacks, providers);
       return new TraceSession(
           port,
           port.open(DiagnosticPort.SET_TRACE, DiagnosticPort.COLLECT_TRACING_2, request, patience),

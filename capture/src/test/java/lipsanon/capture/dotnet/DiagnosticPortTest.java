@@ -122,16 +122,16 @@ class DiagnosticPortTest {
   @Test
   void requestsThatWouldEndTheTargetAreNotMade() {
     DiagnosticPort.Provider one = new DiagnosticPort.Provider("Runtime", 1, 4, "");
-    assertThatThrownBy(() -> DiagnosticPort.tracing(0, 0, one))
+    assertThatThrownBy(() -> DiagnosticPort.tracing(0, 0, false, one))
         .isInstanceOf(IllegalArgumentException.class);
-    assertThatThrownBy(() -> DiagnosticPort.tracing(64, 0))
+    assertThatThrownBy(() -> DiagnosticPort.tracing(64, 0, false))
         .isInstanceOf(IllegalArgumentException.class);
     ByteBuffer request =
-        ByteBuffer.wrap(DiagnosticPort.tracing(64, 0x10, one)).order(ByteOrder.LITTLE_ENDIAN);
+        ByteBuffer.wrap(DiagnosticPort.tracing(64, 0x10, true, one)).order(ByteOrder.LITTLE_ENDIAN);
     assertThat(request.getInt()).isEqualTo(64);
     assertThat(request.getInt()).isEqualTo(1);
     assertThat(request.getLong()).isEqualTo(0x10);
-    request.get();
+    assertThat(request.get()).isEqualTo((byte) 1);
     assertThat(request.getInt()).isEqualTo(1);
     assertThat(request.getLong()).isEqualTo(1);
     assertThat(request.getInt()).isEqualTo(4);

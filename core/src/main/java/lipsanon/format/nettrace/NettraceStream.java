@@ -19,6 +19,8 @@ final class NettraceStream {
   private static final int LARGEST_BLOCK = 256 << 20;
 
   private static final int BLOCK_HEAD = 20;
+  private static final int MOST_FRAMES = 100;
+  private static final long[] NONE = {};
 
   private final ByteSource source;
   private final Payload payload;
@@ -33,6 +35,9 @@ final class NettraceStream {
   private boolean ended;
   private boolean begun;
   private IOException broken;
+  private Map<Integer, long[]> stacks;
+  private long startTicks;
+  private long ticksASecond = 1;
 
   /** What a kind of event is. */
   private record Kind(String provider, int id, int version) {}
@@ -44,6 +49,9 @@ final class NettraceStream {
     int version;
     int stack;
     long thread;
+
+    /** When, in milliseconds since 1970. */
+    long atMillis;
 
     /** Its payload, to be read from the beginning. */
     Payload payload;
@@ -199,7 +207,8 @@ final class NettraceStream {
     } catch (DateTimeException e) {
       capturedAt = 0;
     }
-    payload.goTo(payload.at() + 2 * Long.BYTES);
+    startTicks = payload.i8();
+    ticksASecond = Math.max(1, payload.i8());
     pointerSize = payload.i4();
   }
 
@@ -220,8 +229,38 @@ final class NettraceStream {
       case "MetadataBlock" -> events(sink, true);
       case "EventBlock" -> events(sink, false);
       case "SPBlock" -> sequencePoint();
+      case "StackBlock" -> stacks(size);
       default -> payload.skip(size);
     }
+  }
+
+  /** Addresses of frames, the innermost first; kept where somebody wants them. */
+  private void stacks(int size) throws IOException {
+    int end = payload.at() + size;
+    int id = payload.i4();
+    int count = payload.i4();
+    for (int i = 0; i < count && stacks != null; i++) {
+      int bytes = payload.i4();
+      payload.need(bytes);
+      long[] frames = new long[Math.min(MOST_FRAMES, bytes / Long.BYTES)];
+      int begin = payload.at();
+      for (int k = 0; k < frames.length; k++) {
+        frames[k] = payload.i8();
+      }
+      payload.goTo(begin + bytes);
+      stacks.put(id + i, frames);
+    }
+    payload.goTo(end);
+  }
+
+  /** Keeps the frames of stacks from now on. */
+  void keepStacks() {
+    stacks = new HashMap<>();
+  }
+
+  /** The frames of a stack, innermost first; empty if it is not known. */
+  long[] stack(int id) {
+    return stacks == null ? NONE : stacks.getOrDefault(id, NONE);
   }
 
   private void sequencePoint() throws IOException {
@@ -260,6 +299,7 @@ final class NettraceStream {
     long thread = 0;
     int stack = 0;
     int length = 0;
+    long time = 0;
     while (payload.remaining() > 0) {
       int f = payload.u1();
       if ((f & 1) != 0) {
@@ -277,7 +317,7 @@ final class NettraceStream {
       if ((f & 8) != 0) {
         stack = (int) payload.varint();
       }
-      payload.varint();
+      time += payload.varint();
       payload.skip(((f & 16) != 0 ? 16 : 0) + ((f & 32) != 0 ? 16 : 0));
       if ((f & 128) != 0) {
         length = (int) payload.varint();
@@ -290,6 +330,7 @@ final class NettraceStream {
         if (metadataId != 0) {
           follow(captureThread, sequence, true);
         }
+        event.atMillis = capturedAt + (time - startTicks) * 1000 / ticksASecond;
         tell(sink, metadataId, thread, stack, length, end);
       }
       payload.turnTo(buffer, position - end, from + length, end);

@@ -14,6 +14,7 @@ import lipsanon.capture.Destination;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.dotnet.DotnetRecorder;
 import lipsanon.capture.jvm.JvmRecorder;
 import lipsanon.capture.v8.V8Capture;
 import lipsanon.change.FlightVerdict;
@@ -126,6 +127,13 @@ public final class RecordCommand extends Answering {
     }
     if (info.kind().equals(RuntimeInfo.JVM)) {
       return flight(info, stop);
+    }
+    if (info.kind().equals(RuntimeInfo.DOTNET)) {
+      Path to = output != null ? output : Names.fresh(info, "nettrace");
+      long span = DotnetRecorder.record(info.pid(), to, force, stop);
+      Recorded recorded = new Recorded(info.id(), info.kind(), info.program(), to.toString(), span);
+      print("record", recorded, () -> view(recorded));
+      return ExitCodes.FINE;
     }
     Path file = output != null ? output : Names.fresh(info, "heapprofile");
     Destination destination = Destination.of(new CaptureOptions(file, false, force, false));

@@ -132,7 +132,9 @@ public final class OriginsCommand extends SnapshotCommand {
     if (answer.partial()) {
       view.warning("a part of the file is damaged: what stands before it was read");
     }
-    FlightViews.verdict(view, verdict);
+    if (!flight.survivors().isEmpty() || !verdict.piles().isEmpty()) {
+      FlightViews.verdict(view, verdict);
+    }
     FlightViews.trend(view, file, flight, format);
     OriginsAnswer origins = answer.origins();
     view.heading(
