@@ -56,6 +56,12 @@ public record RuntimeInfo(
         id, pid, kind, version, program, uptimeMillis, heapUsedBytes, heapMaxBytes, other, address);
   }
 
+  /** The same with what its heap has in use. */
+  public RuntimeInfo withHeapUsed(long bytes) {
+    return new RuntimeInfo(
+        id, pid, kind, version, program, uptimeMillis, bytes, heapMaxBytes, access, address);
+  }
+
   /** How the names of its snapshots end, without the dot. */
   public String extension() {
     return kind.equals(JVM) ? "hprof" : kind.equals(DOTNET) ? "nettrace" : "heapsnapshot";

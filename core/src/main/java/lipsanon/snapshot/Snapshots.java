@@ -163,6 +163,17 @@ public final class Snapshots {
     }
   }
 
+  /** How long the program stood still for a snapshot, in milliseconds; -1 if it does not tell. */
+  public static long pauseMillis(Path file) throws IOException {
+    checkFile(file);
+    if (!NettraceReader.matches(head(file))) {
+      return -1;
+    }
+    try (ByteSource source = new FileSource(file)) {
+      return NettraceReader.pauseMillis(source);
+    }
+  }
+
   /** Verifies an index; empty if it is sound. */
   public static List<String> check(Path file, Options options) throws IOException {
     checkFile(file);

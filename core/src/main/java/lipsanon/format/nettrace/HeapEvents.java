@@ -62,6 +62,11 @@ final class HeapEvents {
   long nodeBytes;
   long collectedBytes = -1;
   boolean collectionEnded;
+
+  /** How long the collection took in which the heap was told, in milliseconds. */
+  long collectionMillis = -1;
+
+  private long begunMillis;
   private int collection = -1;
   private boolean rangesOld;
 
@@ -77,9 +82,12 @@ final class HeapEvents {
     }
     Payload in = event.payload;
     switch (event.id) {
-      case NettraceFormat.GC_START -> start(in);
+      case NettraceFormat.GC_START -> start(in, event.atMillis);
       case NettraceFormat.GC_END -> {
         boolean ours = in.i4() == collection;
+        if (ours && !collectionEnded) {
+          collectionMillis = Math.max(0, event.atMillis - begunMillis);
+        }
         collectionEnded |= ours;
       }
       case NettraceFormat.HEAP_STATS -> {
@@ -113,7 +121,7 @@ final class HeapEvents {
   }
 
   /** A full collection that was asked for: the nodes of an earlier one do not count. */
-  private void start(Payload in) throws IOException {
+  private void start(Payload in, long atMillis) throws IOException {
     int number = in.i4();
     int depth = in.i4();
     int reason = in.i4();
@@ -135,6 +143,7 @@ final class HeapEvents {
       collectedBytes = -1;
     }
     collection = number;
+    begunMillis = atMillis;
     collectionEnded = false;
   }
 

@@ -107,6 +107,13 @@ public final class NettraceReader {
     return String.join(" ", reader.warnings);
   }
 
+  /** How long the runtime stood still while its heap was told, in milliseconds, or -1. */
+  public static long pauseMillis(ByteSource source) throws IOException {
+    NettraceReader reader = new NettraceReader(source, Space.heap(), Progress.NONE);
+    reader.scan();
+    return reader.events.collectionMillis;
+  }
+
   private void scan() throws IOException {
     try {
       stream.read(events::event, progress);
@@ -234,7 +241,7 @@ public final class NettraceReader {
     long known = Math.max(0, Math.min(count, events.edgeCount - cursor.passed()));
     appender.begin((int) Math.min(Integer.MAX_VALUE - 1, known));
     // the slots of static variables lie in arrays: what both name is one reference, the variable's
-    List<Long> doubled = slots.within(address, size);
+    List<Long> doubled = slots.anyWithin(address, size) ? slots.within(address, size) : List.of();
     for (long i = 0; i < known; i++) {
       byte[] bytes = cursor.next();
       long target = Payload.longAt(bytes, cursor.at());

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
+import lipsanon.array.LongIntMap;
 import lipsanon.index.TypeInfo;
 
 /** Names the types of a stream as C# writes them, and says what is known of them. */
@@ -25,7 +26,12 @@ final class NettraceTypes {
   static final String UNKNOWN = "(type not told)";
 
   private final List<TypeInfo> infos = new ArrayList<>();
-  private final Map<Long, Integer> numbers = new HashMap<>();
+  private final LongIntMap numbers = new LongIntMap();
+
+  /** Objects of a type often stand one after another. */
+  private long lastId = -1;
+
+  private int lastNumber;
   private final Set<Long> libraries = new HashSet<>();
 
   private NettraceTypes() {}
@@ -82,14 +88,19 @@ final class NettraceTypes {
 
   /** The number of a type by what the stream calls it. */
   int number(long id) {
-    Integer known = numbers.get(id);
-    if (known == null) {
+    if (id == lastId) {
+      return lastNumber;
+    }
+    int known = numbers.get(id);
+    if (known < 0) {
       known = infos.size();
       numbers.put(id, known);
       infos.add(
           new TypeInfo(
               UNKNOWN, "0x" + Long.toHexString(id), -1, EnumSet.of(TypeInfo.Trait.LIBRARY)));
     }
+    lastId = id;
+    lastNumber = known;
     return known;
   }
 

@@ -9,6 +9,9 @@ import java.util.TreeMap;
 final class StaticSlots {
   private final TreeMap<Long, Long> objects = new TreeMap<>();
 
+  private long first = Long.MAX_VALUE;
+  private long last = Long.MIN_VALUE;
+
   private StaticSlots() {}
 
   static StaticSlots of(List<HeapEvents.RawStatic> statics) {
@@ -16,7 +19,16 @@ final class StaticSlots {
     for (HeapEvents.RawStatic one : statics) {
       slots.objects.put(one.slot(), one.object());
     }
+    if (!slots.objects.isEmpty()) {
+      slots.first = slots.objects.firstKey();
+      slots.last = slots.objects.lastKey();
+    }
     return slots;
+  }
+
+  /** Whether any lies in an object: for nearly none it does. */
+  boolean anyWithin(long address, long size) {
+    return address <= last && address + size > first;
   }
 
   /** What the variables refer to whose places lie in an object. */

@@ -17,6 +17,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import lipsanon.cli.watch.LightCounts;
+import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -254,7 +255,7 @@ public final class CaptureCommand extends Answering {
     };
   }
 
-  private View view(Captured captured) {
+  private View view(Captured captured) throws java.io.IOException {
     Format format = format();
     View view = new View();
     view.line(
@@ -271,6 +272,14 @@ public final class CaptureCommand extends Answering {
             + (captured.fileBytes() < 0
                 ? ", on the disk of " + captured.id().replaceAll(":\\d+$", "") + "."
                 : ", " + format.size(captured.fileBytes()) + "."));
+    boolean dotnet = captured.kind().equals(RuntimeInfo.DOTNET);
+    long pause = dotnet ? Snapshots.pauseMillis(Path.of(captured.file())) : -1;
+    if (pause >= 0) {
+      view.line(
+          "It stood still for "
+              + Format.duration(pause)
+              + ", in the collection that tells of the heap; a shorter one followed.");
+    }
     if (captured.heapBeforeBytes() >= 0) {
       long freed = captured.heapBeforeBytes() - captured.heapAfterBytes();
       view.line(

@@ -1,6 +1,9 @@
 package lipsanon.cli.command.live;
 
+import java.util.ArrayList;
 import java.util.List;
+import lipsanon.capture.CaptureException;
+import lipsanon.capture.HeapMeter;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
 import lipsanon.cli.Context;
@@ -9,6 +12,7 @@ import lipsanon.cli.command.Answering;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
+import lipsanon.cli.watch.Connections;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -32,9 +36,37 @@ public final class RuntimesCommand extends Answering {
 
   @Override
   public Integer call() throws Exception {
-    List<RuntimeInfo> runtimes = Runtimes.list(at);
+    List<RuntimeInfo> runtimes = withHeaps(Runtimes.list(at));
     print("runtimes", new Found(runtimes), () -> view(runtimes));
     return ExitCodes.FINE;
+  }
+
+  /** .NET processes tell of their heaps within a second of being listened to: all at once. */
+  private static List<RuntimeInfo> withHeaps(List<RuntimeInfo> runtimes)
+      throws InterruptedException {
+    RuntimeInfo[] all = runtimes.toArray(RuntimeInfo[]::new);
+    List<Thread> asking = new ArrayList<>();
+    for (int i = 0; i < all.length; i++) {
+      int at = i;
+      if (all[i].kind().equals(RuntimeInfo.DOTNET) && all[i].accessible()) {
+        Thread one = new Thread(() -> all[at] = withHeap(all[at]), "lipsanon-heap");
+        one.start();
+        asking.add(one);
+      }
+    }
+    for (Thread one : asking) {
+      one.join();
+    }
+    return List.of(all);
+  }
+
+  private static RuntimeInfo withHeap(RuntimeInfo info) {
+    try (HeapMeter meter = Connections.meter(info)) {
+      return info.withHeapUsed(meter.read().usedBytes());
+    } catch (CaptureException e) {
+      // it has ended, or tells nothing: listed all the same
+      return info;
+    }
   }
 
   private View view(List<RuntimeInfo> runtimes) {
@@ -43,7 +75,7 @@ public final class RuntimesCommand extends Answering {
     if (runtimes.isEmpty()) {
       return view.line(
           at == null
-              ? "No JVM (but this program) and no Node.js process runs on this machine."
+              ? "No JVM (but this program), no Node.js and no .NET process runs on this machine."
               : "No page, worker or process is open at " + at + ".");
     }
     String where = at == null ? "on this machine" : "at " + at;
