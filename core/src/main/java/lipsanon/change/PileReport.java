@@ -33,6 +33,10 @@ final class PileReport {
   private final Snapshot last;
   private final int lastIndex;
   private final HolderSearch search;
+
+  /** Steps from an entry to what it is for. */
+  private static final int INSIDE = 3;
+
   private final HolderPath paths;
   private final PiledType piled;
   private final CacheSigns caches;
@@ -142,6 +146,36 @@ final class PileReport {
     return piled.of(place.type, sample(place), inLibrary);
   }
 
+  /** Where entries and the like pile up: what is in one of them, by which the pile is called. */
+  private int inside(int node, String what) throws IOException {
+    if (!last.types().get(last.type(node)).passage()) {
+      return node;
+    }
+    IntList level = new IntList();
+    level.add(node);
+    for (int depth = 0; depth < INSIDE && !level.isEmpty(); depth++) {
+      IntList next = new IntList();
+      for (int i = 0; i < level.size(); i++) {
+        int at = level.get(i);
+        last.objects()
+            .references(
+                at,
+                reference -> {
+                  if (next.size() < SAMPLE && last.dominator(reference.target()) == at) {
+                    next.add(reference.target());
+                  }
+                });
+      }
+      for (int i = 0; i < next.size(); i++) {
+        if (Families.of(last.typeName(next.get(i))).equals(what)) {
+          return next.get(i);
+        }
+      }
+      level = next;
+    }
+    return node;
+  }
+
   private int largestOf(IntList nodes) {
     int best = nodes.get(0);
     for (int i = 1; i < nodes.size(); i++) {
@@ -161,7 +195,7 @@ final class PileReport {
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
     double confidence = confidence(pile, trend, holding, cache, reasons);
     IntList heads = place.heads.get(lastIndex);
-    int example = heads.isEmpty() ? -1 : largestOf(heads);
+    int example = heads.isEmpty() ? -1 : inside(largestOf(heads), what);
     Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
     boolean contained = holding.container() >= 0 && holding.container() != example;
     return new Finding(

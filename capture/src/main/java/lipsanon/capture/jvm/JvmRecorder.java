@@ -9,6 +9,7 @@ import java.nio.file.StandardOpenOption;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -248,7 +249,8 @@ public final class JvmRecorder implements AutoCloseable {
 
   /** Has the VM copy what is new, and adds it to the file: recordings can be put in a row. */
   private void copy(FileChannel out, boolean paths) throws IOException {
-    String file = "." + base + "-" + System.nanoTime() + ".jfr";
+    // a name that nobody can foresee: the folder is everybody's
+    String file = "." + base + "-" + UUID.randomUUID() + ".jfr";
     Path seen = ours.resolve(file);
     left.add(seen);
     try {
