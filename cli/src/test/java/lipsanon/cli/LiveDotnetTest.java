@@ -124,6 +124,51 @@ class LiveDotnetTest {
   }
 
   @Test
+  void allocationsAreToldByFunctionAndLine() throws Exception {
+    Path program = DotnetYard.portMerrow();
+    Path symbols = program.resolveSibling("PortMerrow.pdb");
+    try (DotnetYard office = new DotnetYard(program)) {
+      Thread days =
+          new Thread(
+              () -> {
+                try {
+                  for (int i = 0; i < 60; i++) {
+                    office.say("days 10");
+                    Thread.sleep(50);
+                  }
+                } catch (java.io.IOException | InterruptedException e) {
+                  return;
+                }
+              });
+      days.start();
+      ask("record", office.pid(), "--for", "4s", "-o", "o.nettrace");
+      days.interrupt();
+      days.join();
+    }
+    JsonNode functions =
+        ask("origins", "o.nettrace").get("recording").get("origins").get("functions");
+    assertThat(functions.get(0).get("function").asText())
+        .isEqualTo("PortMerrow.HarbourOffice.Arrive");
+    assertThat(functions.get(0).get("line").asInt()).isZero();
+    try {
+      DotnetPrograms.writeSymbols(symbols, 60);
+      JsonNode lines =
+          ask("origins", "o.nettrace").get("recording").get("origins").get("functions");
+      assertThat(lines)
+          .anySatisfy(
+              row -> {
+                assertThat(row.get("function").asText()).endsWith("HarbourOffice.Arrive");
+                assertThat(row.get("script").asText()).matches("/quay/src/(Office|More).cs");
+                // the thousands are the method's number, the rest is the place in it
+                assertThat(row.get("line").asInt() % 1000).isBetween(0, 200);
+              });
+    } finally {
+      Files.deleteIfExists(symbols);
+    }
+    assertThat(Tool.run(folder, "survey", "o.nettrace").code()).isEqualTo(3);
+  }
+
+  @Test
   void whatIsSilentStaleOrNoRuntimeIsTold() throws Exception {
     // a socket that an earlier process has left, with a number that runs
     Path stale = Path.of("/tmp/dotnet-diagnostic-" + ProcessHandle.current().pid() + "-1-socket");

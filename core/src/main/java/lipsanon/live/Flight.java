@@ -25,8 +25,14 @@ public record Flight(
    * @param type its class
    * @param method its name
    * @param line in its source, or -1
+   * @param file its source, or "" where the runtime does not tell
    */
-  public record Frame(String type, String method, int line) {}
+  public record Frame(String type, String method, int line, String file) {
+    /** Of a runtime that does not tell files. */
+    public Frame(String type, String method, int line) {
+      this(type, method, line, "");
+    }
+  }
 
   /**
    * A sample of allocations.

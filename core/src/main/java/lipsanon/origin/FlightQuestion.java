@@ -181,6 +181,14 @@ public final class FlightQuestion {
       return new Recording.Frame(
           frame.type() + "." + frame.method(), "", 0, 0, !own.test(frame.type()));
     }
+    if (!frame.file().isEmpty()) {
+      return new Recording.Frame(
+          frame.type() + "." + frame.method(),
+          frame.file().replace('\\', '/'),
+          frame.line(),
+          0,
+          !own.test(frame.type()));
+    }
     // the recorder does not tell the file; by custom it is called like the outermost class
     String outer = frame.type().replaceAll("\\$.*", "").replace('.', '/');
     return new Recording.Frame(

@@ -15,8 +15,8 @@ public final class DotnetRecorder {
   private static final long ALLOCATIONS = 0x1;
   private static final int VERBOSE = 5;
 
-  /** At the end: names of methods and of their modules. */
-  private static final long METHODS = 0x38;
+  /** At the end: names of methods and of their modules, and what machine code comes from what. */
+  private static final long METHODS = 0x20038;
 
   private static final int BUFFER_MEGABYTES = 256;
   private static final Duration PATIENCE = Duration.ofSeconds(30);

@@ -2,6 +2,7 @@ package lipsanon.format.nettrace;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -20,10 +21,15 @@ import lipsanon.live.Flight;
  * AllocationTick --> amount u4, kind u4, runtime u2, amount u8, type u8, name z16, heap u4,
  *                    address u8, size u8
  * MethodDCEnd    --> id u8, module u8, start u8, size u4, token u4, flags u4, type z16, name z16, ...
+ * MethodDCEndILToNativeMap --> id u8, version u8, extent u1, n u2, n × intermediate i4,
+ *                              n × machine i4, ...            (negative: before or behind the code)
+ * ModuleDCEnd    --> id u8, assembly u8, flags u4, u4, path z16, ...
  * </pre>
  */
 public final class AllocationTicks {
   private static final int TICK = 10;
+  private static final int OFFSETS = 150;
+  private static final int MODULE = 154;
   private static final int MOST = 4_000_000;
 
   /** How many milliseconds may lie between the events of one collection. */
@@ -32,6 +38,9 @@ public final class AllocationTicks {
   private final NettraceStream stream;
   private final List<Tick> ticks = new ArrayList<>();
   private final TreeMap<Long, Method> methods = new TreeMap<>();
+  private final Map<Long, Offsets> offsets = new HashMap<>();
+  private final Map<Long, String> modules = new HashMap<>();
+  private final Map<Long, PortablePdb> symbols = new HashMap<>();
   private final List<Flight.AfterCollection> heap = new ArrayList<>();
   private final Map<List<Flight.Frame>, List<Flight.Frame>> shared = new HashMap<>();
 
@@ -39,7 +48,11 @@ public final class AllocationTicks {
   private record Tick(long atMillis, String type, long bytes, long thread, int stack) {}
 
   /** Code of a method. */
-  private record Method(long end, String type, String name) {}
+  private record Method(
+      long id, long start, long end, long module, int token, String type, String name) {}
+
+  /** From places in a method's machine code to places in its intermediate code; both ascending. */
+  private record Offsets(int[] code, int[] intermediate) {}
 
   private AllocationTicks(ByteSource source) {
     this.stream = new NettraceStream(source);
@@ -73,19 +86,55 @@ public final class AllocationTicks {
 
   private void event(NettraceStream.Event event) throws IOException {
     if (event.is(NettraceFormat.RUNDOWN, NettraceFormat.METHOD)) {
+      method(event.payload);
+    } else if (event.is(NettraceFormat.RUNDOWN, OFFSETS)) {
+      offsets(event.payload);
+    } else if (event.is(NettraceFormat.RUNDOWN, MODULE)) {
       Payload in = event.payload;
-      in.skip(2 * Long.BYTES);
-      long start = in.i8();
-      int size = in.i4();
-      in.skip(2 * Integer.BYTES);
-      String type = in.text();
-      String name = in.text();
-      methods.put(start, new Method(start + Integer.toUnsignedLong(size), type, name));
+      long module = in.i8();
+      in.skip(Long.BYTES + 2 * Integer.BYTES);
+      modules.put(module, in.text());
     } else if (event.is(NettraceFormat.RUNTIME, TICK) && ticks.size() < MOST) {
       tick(event);
     } else if (event.is(NettraceFormat.RUNTIME, NettraceFormat.HEAP_STATS)) {
       heap.add(new Flight.AfterCollection(event.atMillis, left(event.payload), COLLECTOR));
     }
+  }
+
+  private void method(Payload in) throws IOException {
+    long id = in.i8();
+    long module = in.i8();
+    long start = in.i8();
+    int size = in.i4();
+    int token = in.i4();
+    in.skip(Integer.BYTES);
+    String type = in.text();
+    long end = start + Integer.toUnsignedLong(size);
+    methods.put(start, new Method(id, start, end, module, token, type, in.text()));
+  }
+
+  /** The same method may have been compiled several times: the newest code counts. */
+  private void offsets(Payload in) throws IOException {
+    long method = in.i8();
+    in.skip(Long.BYTES + 1);
+    int count = in.u2();
+    in.need(2 * count * Integer.BYTES);
+    long[] pairs = new long[count];
+    int[] intermediate = new int[count];
+    for (int i = 0; i < count; i++) {
+      intermediate[i] = in.i4();
+    }
+    for (int i = 0; i < count; i++) {
+      pairs[i] = (long) in.i4() << Integer.SIZE | i;
+    }
+    Arrays.sort(pairs);
+    int[] code = new int[count];
+    int[] sorted = new int[count];
+    for (int i = 0; i < count; i++) {
+      code[i] = (int) (pairs[i] >>> Integer.SIZE);
+      sorted[i] = intermediate[(int) pairs[i]];
+    }
+    offsets.put(method, new Offsets(code, sorted));
   }
 
   private static long left(Payload in) throws IOException {
@@ -133,14 +182,34 @@ public final class AllocationTicks {
         begin, end, allocations, List.of(), List.copyOf(heap), stream.broken() != null);
   }
 
+  private Flight.Frame frame(Method method, long address) {
+    String type = NettraceTypes.generic(method.type());
+    Offsets map = offsets.get(method.id());
+    String assembly = modules.getOrDefault(method.module(), "");
+    if (map != null && !assembly.isEmpty()) {
+      // an address on a stack is that of the instruction after the call
+      int at = Arrays.binarySearch(map.code(), (int) (address - 1 - method.start()));
+      at = at < 0 ? -at - 2 : at;
+      while (at > 0 && map.intermediate()[at] < 0) {
+        at--;
+      }
+      PortablePdb pdb = symbols.computeIfAbsent(method.module(), m -> PortablePdb.beside(assembly));
+      if (pdb != null && at >= 0 && map.intermediate()[at] >= 0) {
+        PortablePdb.Place place = pdb.line(method.token(), map.intermediate()[at]);
+        if (place != null) {
+          return new Flight.Frame(type, method.name(), place.line(), place.document());
+        }
+      }
+    }
+    return new Flight.Frame(type, method.name(), -1, "");
+  }
+
   private List<Flight.Frame> frames(long[] addresses) {
     List<Flight.Frame> frames = new ArrayList<>();
     for (long address : addresses) {
       Map.Entry<Long, Method> method = methods.floorEntry(address);
       if (method != null && address < method.getValue().end()) {
-        frames.add(
-            new Flight.Frame(
-                NettraceTypes.generic(method.getValue().type()), method.getValue().name(), -1));
+        frames.add(frame(method.getValue(), address));
       }
     }
     return shared.computeIfAbsent(List.copyOf(frames), same -> same);
