@@ -107,6 +107,31 @@ class LiveNodeTest {
   }
 
   @Test
+  void itIsWatchedAndCounted() throws Exception {
+    try (Quay quay = new Quay(inspect())) {
+      quay.load(200);
+      Tool.Result result = Tool.run(folder, "watch", quay.pid(), "--for", "7s", "--json");
+      assertThat(result.code()).as(result.both()).isZero();
+      List<JsonNode> looks = new ArrayList<>();
+      for (String line : result.out().lines().toList()) {
+        looks.add(json.readTree(line));
+      }
+      assertThat(looks).hasSizeBetween(4, 9);
+      assertThat(looks.get(0).get("types")).isNotEmpty();
+      JsonNode last = looks.get(looks.size() - 1);
+      assertThat(last.get("usedBytes").asLong()).isPositive();
+      assertThat(last.get("maxBytes").asLong()).isPositive();
+      assertThat(last.get("survivesBytes").asLong()).isPositive();
+      assertThat(last.get("areas")).anyMatch(area -> area.get("name").asText().equals("old space"));
+      ask("capture", quay.pid(), "--light", "-o", "1.light.jsonl");
+      quay.load(200);
+      ask("capture", quay.pid(), "--light", "-o", "2.light.jsonl");
+    }
+    JsonNode diff = ask("diff", "1.light.jsonl", "2.light.jsonl", "--sort", "count");
+    assertThat(diff.get("types")).anyMatch(row -> row.get("countDifference").asLong() == 200);
+  }
+
+  @Test
   void captureAndEveryQuestion() throws Exception {
     try (Quay quay = new Quay(inspect())) {
       assertThat(ask("runtimes").get("runtimes"))

@@ -13,9 +13,9 @@ import lipsanon.capture.Processes;
 import lipsanon.capture.TypeCounts;
 
 /**
- * Looks at a JVM through the performance data that it keeps in a file, which costs it nothing; only
- * counts and collections, and the heap of a JVM that keeps no such data, are asked over the attach
- * channel.
+ * Looks at a JVM through the performance data that it keeps in a file, which costs it nothing;
+ * counts and collections are asked over the attach channel, and so is what is in use, which is
+ * noted there only now and then (a millisecond).
  */
 public final class JvmMeter implements HeapMeter {
   private static final Duration PATIENCE = Duration.ofSeconds(120);
@@ -67,6 +67,12 @@ public final class JvmMeter implements HeapMeter {
         survived += area.name().equals("eden") ? 0 : area.usedBytes();
       }
     }
+    // most collectors note only after a collection what is in use: that is asked
+    long asked = heapInfo().usedBytes();
+    if (asked >= 0) {
+      used = Math.max(survived, asked);
+      refill(areas, used - survived);
+    }
     return new HeapReading(
         now, used, committed, data.heapMax(), collections(data), pauses(data), survived, areas);
   }
@@ -79,9 +85,24 @@ public final class JvmMeter implements HeapMeter {
     }
   }
 
+  private HeapInfo heapInfo() throws CaptureException {
+    return HeapInfo.of(channel.ask(silent -> false, "jcmd", "GC.heap_info"));
+  }
+
+  /** What is in use and survived no collection is in eden. */
+  private static void refill(List<HeapReading.Area> areas, long bytes) {
+    for (int i = 0; i < areas.size(); i++) {
+      HeapReading.Area area = areas.get(i);
+      if (area.heap() && area.name().equals("eden")) {
+        long room = Math.max(bytes, area.committedBytes());
+        areas.set(i, new HeapReading.Area(area.name(), bytes, room, area.maxBytes(), true));
+      }
+    }
+  }
+
   private HeapReading asked(long now, PerfData data, List<HeapReading.Area> areas)
       throws CaptureException {
-    HeapInfo info = HeapInfo.of(channel.ask(silent -> false, "jcmd", "GC.heap_info"));
+    HeapInfo info = heapInfo();
     long max = data.heapMax();
     return new HeapReading(
         now,

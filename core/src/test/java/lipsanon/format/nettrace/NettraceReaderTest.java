@@ -286,6 +286,21 @@ class NettraceReaderTest {
     }
   }
 
+  @Test
+  void typesOfTwoCopiesOfAnAssemblyAreTold() {
+    TreeMap<Long, HeapEvents.RawType> raw = new TreeMap<>();
+    raw.put(1L, new HeapEvents.RawType(1, 10, 0x2000003, 0, "PortMerrow.VesselCall"));
+    raw.put(2L, new HeapEvents.RawType(2, 11, 0x2000004, 0, "PortMerrow.TideBoard"));
+    assertThat(NettraceTypes.loadedTwice(raw)).isEmpty();
+    raw.put(3L, new HeapEvents.RawType(3, 11, 0x2000003, 0, "PortMerrow.VesselCall"));
+    assertThat(NettraceTypes.loadedTwice(raw))
+        .isEqualTo("Loaded twice, from two copies of an assembly: PortMerrow.VesselCall.");
+    assertThat(NettraceTypes.of(raw).infos())
+        .filteredOn(type -> type.name().equals("PortMerrow.VesselCall"))
+        .extracting(type -> type.loader())
+        .containsExactlyInAnyOrder("module 0xa, token 0x2000003", "module 0xb, token 0x2000003");
+  }
+
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
