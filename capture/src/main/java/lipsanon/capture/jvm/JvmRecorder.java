@@ -107,12 +107,10 @@ public final class JvmRecorder implements AutoCloseable {
     try {
       check = ask("JFR.check");
     } catch (CaptureException e) {
-      throw new CaptureException(
-          "process "
-              + pid
-              + " has no event recorder (a runtime image without the module jdk.jfr, or started with"
-              + " -XX:-FlightRecorder): use `lipsanon watch` and snapshots instead",
-          e);
+      throw noRecorder(e);
+    }
+    if (check.contains("jdk.jfr not found") || check.contains("can not be enabled")) {
+      throw noRecorder(null);
     }
     Matcher stopped = STOPPED.matcher(check);
     while (stopped.find()) {
@@ -135,6 +133,15 @@ public final class JvmRecorder implements AutoCloseable {
                 + ")");
       }
     }
+  }
+
+  private CaptureException noRecorder(CaptureException cause) {
+    return new CaptureException(
+        "process "
+            + pid
+            + " has no event recorder (a runtime image without the module jdk.jfr, or started with"
+            + " -XX:-FlightRecorder): use `lipsanon watch` and snapshots instead",
+        cause);
   }
 
   private static boolean alive(String recording) {

@@ -255,6 +255,44 @@ class JvmMeterTest {
     }
   }
 
+  @Test
+  void aRuntimeImageWithoutTheRecorderIsTold() throws Exception {
+    Path home = Path.of(System.getProperty("java.home"));
+    Path image = folder.resolve("image");
+    Process jlink =
+        new ProcessBuilder(
+                home.resolve("bin/jlink").toString(),
+                "--add-modules",
+                "java.base,java.management",
+                "--output",
+                image.toString())
+            .redirectErrorStream(true)
+            .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+            .start();
+    assertThat(jlink.waitFor()).isZero();
+    // the image has no compiler: the class is made before
+    Path source = Files.writeString(folder.resolve("Gauge.java"), GAUGE);
+    Process javac =
+        new ProcessBuilder(
+                home.resolve("bin/javac").toString(), "-d", folder.toString(), source.toString())
+            .start();
+    assertThat(javac.waitFor()).isZero();
+    Process process =
+        new ProcessBuilder(image.resolve("bin/java").toString(), "-cp", folder.toString(), "Gauge")
+            .start();
+    try {
+      assertThat(process.inputReader().readLine()).isEqualTo("ready");
+      assertThatThrownBy(() -> JvmRecorder.connect(process.pid()))
+          .isInstanceOf(CaptureException.class)
+          .hasMessageContaining("has no event recorder");
+      try (JvmMeter meter = JvmMeter.connect(process.pid())) {
+        assertThat(meter.count(true).bytes()).isGreaterThan(10_000_000);
+      }
+    } finally {
+      process.destroyForcibly();
+    }
+  }
+
   static Stream<String> recorded() throws IOException {
     return jdks().stream().map(Path::toString);
   }

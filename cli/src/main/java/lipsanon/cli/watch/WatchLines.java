@@ -112,7 +112,9 @@ public final class WatchLines {
     parts.add("survives " + (survives < 0 ? "?" : format.size(survives)));
     parts.add(WatchScreen.words(trend, format));
     if (now.collections() >= 0) {
-      parts.add(Format.count(now.collections()) + " collections");
+      parts.add(
+          Format.count(now.collections())
+              + (now.collections() == 1 ? " collection" : " collections"));
     }
     out.println(String.join("  ", parts));
     if (counted && watched.last() != watched.baseline()) {

@@ -142,7 +142,10 @@ public final class SurveyCommand extends SnapshotCommand {
     }
     for (SurveyAnswer.RootKind kind : answer.roots()) {
       if (kind.kind().startsWith("pinning")) {
-        view.line(Format.count(kind.count()) + " handles pin objects: these cannot be moved.");
+        view.line(
+            kind.count() == 1
+                ? "One handle pins an object: it cannot be moved."
+                : Format.count(kind.count()) + " handles pin objects: these cannot be moved.");
       }
     }
   }
