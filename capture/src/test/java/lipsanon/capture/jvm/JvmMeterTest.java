@@ -125,6 +125,11 @@ class JvmMeterTest {
       assertThat(counts.live()).isTrue();
       long[] beans = gauge.beans();
       HeapReading reading = meter.read();
+      // a collector that works beside the program may free some between the two
+      for (int i = 0; i < 20 && Math.abs(reading.usedBytes() - beans[0]) > 2_200_000; i++) {
+        beans = gauge.beans();
+        reading = meter.read();
+      }
       // the scanner of the input allocates between the two, and ZGC counts pages of 2 MB
       assertThat(reading.usedBytes()).isBetween(beans[0] - 2_200_000, beans[0] + 2_200_000);
       assertThat(reading.committedBytes()).isBetween(beans[1] - 100_000, beans[1] + 100_000);

@@ -6,8 +6,10 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.graph.Strength;
@@ -36,6 +38,12 @@ public final class NettraceDetail implements ObjectReader {
   private final long[] positions;
   private final long[] befores;
   private final Map<Integer, IntList> dependent = new HashMap<>();
+
+  /** An array and what it refers to by the place of a static variable, which is what keeps it. */
+  private final Set<Long> variables = new HashSet<>();
+
+  private final Set<Integer> arraysOfVariables = new HashSet<>();
+
   private final long[] used = new long[NettraceReader.GENERATIONS.size()];
   private final long[] reserved = new long[used.length];
   private long edgeCount;
@@ -60,6 +68,12 @@ public final class NettraceDetail implements ObjectReader {
     int pairs = in.readInt();
     for (int i = 0; i < pairs; i++) {
       dependent.computeIfAbsent(in.readInt(), key -> new IntList()).add(in.readInt());
+    }
+    int slots = in.readInt();
+    for (int i = 0; i < slots; i++) {
+      int array = in.readInt();
+      arraysOfVariables.add(array);
+      variables.add((long) array << Integer.SIZE | in.readInt());
     }
     int ranges = in.readInt();
     for (int i = 0; i < ranges; i++) {
@@ -156,7 +170,9 @@ public final class NettraceDetail implements ObjectReader {
     targets(
         node,
         target -> {
-          sink.accept(new Reference(target, Reference.Kind.STRONG, via(node, target)));
+          boolean variable = isVariable(node, target);
+          Reference.Kind kind = variable ? Reference.Kind.WEAK : Reference.Kind.STRONG;
+          sink.accept(new Reference(target, kind, via(node, target)));
           return true;
         });
     IntList values = dependent.get(node);
@@ -165,8 +181,15 @@ public final class NettraceDetail implements ObjectReader {
     }
   }
 
+  private boolean isVariable(int array, int target) {
+    return !variables.isEmpty() && variables.contains((long) array << Integer.SIZE | target);
+  }
+
   @Override
   public Via viaTo(int from, int to) throws IOException {
+    if (isVariable(from, to)) {
+      return null;
+    }
     boolean[] found = new boolean[1];
     targets(
         from,
@@ -188,6 +211,9 @@ public final class NettraceDetail implements ObjectReader {
 
   @Override
   public Via ofArray(int node) {
+    if (!variables.isEmpty() && arraysOfVariables.contains(node)) {
+      return null;
+    }
     return snapshot.types().get(snapshot.type(node)).array() ? ELEMENT : null;
   }
 

@@ -5,8 +5,10 @@ import java.io.DataOutputStream;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import lipsanon.array.AddressCollector;
 import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
@@ -63,6 +65,10 @@ public final class NettraceReader {
   private NettraceTypes types;
   private final List<RootInfo> roots = new ArrayList<>();
   private final SpecialEdges special = new SpecialEdges();
+
+  /** Arrays with what they refer to by the places of static variables alone. */
+  private final List<int[]> staticSlots = new ArrayList<>();
+
   private final List<String> warnings = new ArrayList<>();
   private boolean partial;
   private long dangling;
@@ -242,6 +248,7 @@ public final class NettraceReader {
     appender.begin((int) Math.min(Integer.MAX_VALUE - 1, known));
     // the slots of static variables lie in arrays: what both name is one reference, the variable's
     List<Long> doubled = slots.anyWithin(address, size) ? slots.within(address, size) : List.of();
+    Set<Integer> variables = doubled.isEmpty() ? Set.of() : new HashSet<>();
     for (long i = 0; i < known; i++) {
       byte[] bytes = cursor.next();
       long target = Payload.longAt(bytes, cursor.at());
@@ -250,9 +257,16 @@ public final class NettraceReader {
         dangling += target == 0 ? 0 : 1;
       } else if (!doubled.isEmpty() && doubled.remove((Long) target)) {
         special.weak.add(node, to);
+        variables.add(to);
       } else {
         appender.add(to);
+        if (!doubled.isEmpty()) {
+          variables.remove(to);
+        }
       }
+    }
+    for (int to : variables) {
+      staticSlots.add(new int[] {node, to});
     }
     int list = appender.end();
     if (!again) {
@@ -430,6 +444,11 @@ public final class NettraceReader {
     }
     out.writeInt(dependent.size());
     for (int[] pair : dependent) {
+      out.writeInt(pair[0]);
+      out.writeInt(pair[1]);
+    }
+    out.writeInt(staticSlots.size());
+    for (int[] pair : staticSlots) {
       out.writeInt(pair[0]);
       out.writeInt(pair[1]);
     }

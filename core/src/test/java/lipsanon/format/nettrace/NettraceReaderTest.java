@@ -40,6 +40,10 @@ class NettraceReaderTest {
     final List<Long> finalizing = new ArrayList<>();
     final TreeMap<Long, String> statics = new TreeMap<>();
     final List<long[]> dependent = new ArrayList<>();
+
+    /** By object: the place of a static variable that refers to it, in another object. */
+    final TreeMap<Long, Long> slots = new TreeMap<>();
+
     long limit;
 
     static Heap random(Random random, int count) {
@@ -87,7 +91,9 @@ class NettraceReaderTest {
       builder.event(
           NettraceFormat.GC_START, new NettraceBuilder.Bytes().u4(3).u4(2).u4(1).u4(0).u2(1).u8(0));
       NettraceBuilder.Bytes named = new NettraceBuilder.Bytes().u4(statics.size()).u8(1).u2(1);
-      statics.forEach((object, name) -> named.u8(0x1000).u8(object).u8(OBJECT).u4(0).text(name));
+      statics.forEach(
+          (object, name) ->
+              named.u8(slots.getOrDefault(object, 0x1000L)).u8(object).u8(OBJECT).u4(0).text(name));
       builder.event(NettraceFormat.BULK_STATIC, named);
       NettraceBuilder.Bytes types = new NettraceBuilder.Bytes().u4(4).u2(1);
       type(types, OBJECT, 0, "System.Object");
@@ -219,6 +225,34 @@ class NettraceReaderTest {
         (object, name) ->
             assertThat(snapshot.rootsOf(snapshot.nodeOf(object)))
                 .anyMatch(root -> root.detail().equals(name) && root.named()));
+  }
+
+  @Test
+  void aVariableInAnArrayIsOneReference() throws Exception {
+    Heap heap = new Heap();
+    long array = 0x1000_0000L;
+    long call = 0x1000_0080L;
+    long other = 0x1000_00c0L;
+    for (long address : new long[] {array, call, other}) {
+      heap.sizes.put(address, 64L);
+      heap.types.put(address, address == array ? CALLS : CALL);
+      heap.edges.put(address, List.of());
+    }
+    heap.limit = other + 64;
+    heap.edges.put(array, List.of(call, other));
+    heap.handles.add(array);
+    heap.statics.put(call, "latest");
+    heap.slots.put(call, array + 24);
+    Path file = Files.write(folder.resolve("static.nettrace"), heap.stream());
+    try (Snapshot snapshot = open(file)) {
+      int from = snapshot.nodeOf(array);
+      int to = snapshot.nodeOf(call);
+      assertThat(snapshot.dominator(to)).isEqualTo(-1);
+      assertThat(snapshot.retainedBytes(from)).isEqualTo(128);
+      assertThat(snapshot.objects().viaTo(from, to)).isNull();
+      assertThat(snapshot.objects().viaTo(from, snapshot.nodeOf(other))).isNotNull();
+      assertThat(snapshot.rootsOf(to)).allMatch(root -> root.detail().equals("latest"));
+    }
   }
 
   @Test
