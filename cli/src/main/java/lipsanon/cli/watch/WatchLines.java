@@ -154,6 +154,12 @@ public final class WatchLines {
         + (watched.survivesBytes() < 0 ? "not known" : format.size(watched.survivesBytes()))
         + ", "
         + WatchScreen.words(trend, format)
-        + (last == null ? "." : "; " + Format.count(last.count()) + " objects at the last count.");
+        + (last == null
+            ? "."
+            : "; "
+                + Format.count(last.count())
+                + " objects at the last count. Counting took "
+                + watched.costMillis()
+                + " ms of the target's time.");
   }
 }
