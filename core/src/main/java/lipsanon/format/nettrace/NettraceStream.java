@@ -180,11 +180,11 @@ final class NettraceStream {
     if (name.equals("Trace")) {
       need(NettraceFormat.TRACE_BYTES, "the head of the trace");
       trace();
+      need(1, "a mark");
+      expect(payload.u1(), NettraceFormat.END_OBJECT);
     } else {
       block(name, sink);
     }
-    need(1, "a mark");
-    expect(payload.u1(), NettraceFormat.END_OBJECT);
   }
 
   private void expect(int tag, int wanted) throws CorruptInputException {
@@ -224,7 +224,10 @@ final class NettraceStream {
       throw new CorruptInputException(
           source.name(), position, "a block of " + size + " bytes", "a size");
     }
-    need(size, "the rest of a block");
+    // with its last mark, so that a block is told once even where that comes later
+    need(size + 1, "the rest of a block");
+    position--;
+    payload.turnTo(buffer, position - size, 0, size);
     switch (name) {
       case "MetadataBlock" -> events(sink, true);
       case "EventBlock" -> events(sink, false);
@@ -232,6 +235,8 @@ final class NettraceStream {
       case "StackBlock" -> stacks(size);
       default -> payload.skip(size);
     }
+    position++;
+    expect(buffer[size] & 0xff, NettraceFormat.END_OBJECT);
   }
 
   /** Addresses of frames, the innermost first; kept where somebody wants them. */

@@ -53,40 +53,42 @@ final class NettraceBuilder {
     raw(trace.u8(0).u8(1_000_000_000).u4(8).u4(1).u4(2).u4(0).bytes());
     raw(new byte[] {6});
     Bytes metadata = new Bytes();
-    int id = 0;
-    for (int event :
-        new int[] {
-          NettraceFormat.GC_START,
-          NettraceFormat.GC_END,
-          NettraceFormat.HEAP_STATS,
-          NettraceFormat.BULK_TYPE,
-          NettraceFormat.BULK_ROOT,
-          NettraceFormat.BULK_WEAK_ELEMENT,
-          NettraceFormat.BULK_NODE,
-          NettraceFormat.BULK_EDGE,
-          NettraceFormat.GENERATION_RANGE,
-          NettraceFormat.BULK_STATIC
-        }) {
-      byte[] payload =
-          new Bytes()
-              .u4(++id)
-              .text(NettraceFormat.RUNTIME)
-              .u4(event)
-              .text("")
-              .u8(0)
-              .u4(0)
-              .u4(4)
-              .u4(0)
-              .bytes();
-      metadata.u1(128).u1(0);
-      varint(metadata.out, payload.length);
-      metadata.out.writeBytes(payload);
-      ids[event] = id;
+    for (int event : new int[] {1, 2, 4, 10, 15, 16, 17, 18, 19, 23, 38}) {
+      kind(metadata, NettraceFormat.RUNTIME, event);
     }
+    kind(metadata, NettraceFormat.RUNDOWN, NettraceFormat.METHOD);
+    kind(metadata, HeapFeed.COUNTERS, COUNTER);
     block("MetadataBlock", blockHead(metadata.bytes()));
   }
 
-  private final int[] ids = new int[64];
+  /** The number of the counters' events, which is any. */
+  static final int COUNTER = 900;
+
+  private final int[] ids = new int[1000];
+  private int kinds;
+
+  private void kind(Bytes metadata, String provider, int event) {
+    byte[] payload =
+        new Bytes().u4(++kinds).text(provider).u4(event).text("").u8(0).u4(0).u4(4).u4(0).bytes();
+    metadata.u1(128).u1(0);
+    varint(metadata.out, payload.length);
+    metadata.out.writeBytes(payload);
+    ids[event] = kinds;
+  }
+
+  /** A block of stacks whose numbers follow each other. */
+  NettraceBuilder stacks(int firstId, long[]... stacks) {
+    endBlock();
+    Bytes body = new Bytes().u4(firstId).u4(stacks.length);
+    for (long[] stack : stacks) {
+      body.u4(stack.length * 8);
+      for (long address : stack) {
+        body.u8(address);
+      }
+    }
+    block("StackBlock", body.bytes());
+    return this;
+  }
 
   private void raw(byte[] bytes) {
     out.writeBytes(bytes);
@@ -126,12 +128,18 @@ final class NettraceBuilder {
 
   /** Adds an event to the block that is being written. */
   NettraceBuilder event(int event, Bytes payload) {
-    events.write(1 | 2 | 128);
+    return event(event, 0, payload);
+  }
+
+  /** The same with a stack. */
+  NettraceBuilder event(int event, int stack, Bytes payload) {
+    events.write(1 | 2 | 8 | 128);
     varint(events, ids[event]);
     // in a block numbers count from 0
     varint(events, sequenceInBlock == 0 ? sequence : 0);
     varint(events, thread);
     varint(events, 0);
+    varint(events, stack);
     varint(events, 5);
     varint(events, payload.bytes().length);
     events.writeBytes(payload.bytes());
@@ -141,6 +149,12 @@ final class NettraceBuilder {
   }
 
   private int sequenceInBlock;
+
+  /** What is there so far, with no end. */
+  byte[] sofar() {
+    endBlock();
+    return out.toByteArray();
+  }
 
   /** Leaves out numbers of events, as a runtime does that had no room. */
   NettraceBuilder lose(int count) {
