@@ -9,6 +9,8 @@ import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.WebSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CompletionException;
@@ -46,6 +48,7 @@ final class Inspector implements AutoCloseable {
   }
 
   private final String name;
+  private final long pid;
   private final WebSocket socket;
   private final Incoming incoming;
   private final Duration patience;
@@ -61,8 +64,9 @@ final class Inspector implements AutoCloseable {
     void event(String method, JsonNode params) throws IOException;
   }
 
-  private Inspector(String name, WebSocket socket, Incoming incoming, Duration patience) {
+  private Inspector(String name, long pid, WebSocket socket, Incoming incoming, Duration patience) {
     this.name = name;
+    this.pid = pid;
     this.socket = socket;
     this.incoming = incoming;
     this.patience = patience;
@@ -72,10 +76,12 @@ final class Inspector implements AutoCloseable {
    * Connects.
    *
    * @param name what messages call the target
+   * @param pid of the target, if it is a process of this machine; else -1
    * @param address its WebSocket address
    * @param patience how long it may be silent, in whole seconds
    */
-  static Inspector connect(String name, String address, Duration patience) throws CaptureException {
+  static Inspector connect(String name, long pid, String address, Duration patience)
+      throws CaptureException {
     Incoming incoming = new Incoming();
     try {
       // no Origin header: browsers refuse those that they do not know
@@ -86,7 +92,7 @@ final class Inspector implements AutoCloseable {
               .buildAsync(URI.create(address), incoming)
               .orTimeout(20, TimeUnit.SECONDS)
               .join();
-      return new Inspector(name, socket, incoming, patience);
+      return new Inspector(name, pid, socket, incoming, patience);
     } catch (CompletionException | IllegalArgumentException e) {
       throw new CaptureException(
           name + " cannot be connected to at " + address + " (has it ended?)", e);
@@ -239,6 +245,10 @@ final class Inspector implements AutoCloseable {
           progress.at("no answer for " + seconds + " s", 0, 0);
         }
         text = incoming.poll(1000);
+        // that a connection broke is not always told when its other end is killed
+        if (text == null && pid >= 0 && !Files.isDirectory(Path.of("/proc/" + pid))) {
+          throw vanished(null);
+        }
       }
       if (text.isEmpty()) {
         throw vanished(null);

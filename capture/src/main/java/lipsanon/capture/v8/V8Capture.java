@@ -89,7 +89,7 @@ public final class V8Capture implements LiveRuntime {
   static V8Capture connect(RuntimeInfo info, Duration patience) throws CaptureException {
     String name = info.pid() >= 0 ? "process " + info.pid() : info.kind() + " " + info.program();
     return new V8Capture(
-        Inspector.connect(name, info.address(), patience),
+        Inspector.connect(name, info.pid(), info.address(), patience),
         info.access().equals(RuntimeInfo.OPENED));
   }
 
