@@ -113,10 +113,11 @@ public record FlightVerdict(String verdict, String sentence, List<Pile> piles) {
       // what the user's own types consist of has been sampled best
       candidates.add(new Candidate(aside.what(), List.of(), aside.bytes()));
     }
-    // of the runtime's types an array says least: most are the inside of another
+    // of the runtime's types arrays and entries say least: most are the inside of another
     candidates.sort(
         Comparator.comparing((Candidate c) -> !own.test(c.type()))
-            .thenComparing(c -> !own.test(c.type()) && c.type().endsWith("[]")));
+            .thenComparing(
+                c -> !own.test(c.type()) && (c.type().endsWith("[]") || c.type().contains("$"))));
     for (Candidate candidate : candidates) {
       if (piles.size() == MOST_PILES) {
         break;
