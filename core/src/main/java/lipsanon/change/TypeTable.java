@@ -1,6 +1,7 @@
 package lipsanon.change;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
@@ -41,10 +42,7 @@ public record TypeTable(
   public static TypeTable of(String file, LightSnapshot light, TypeFilter mine) {
     Map<String, Row> types = new TreeMap<>();
     for (LightSnapshot.Type type : light.types()) {
-      boolean own =
-          mine.mine().isEmpty()
-              ? !library(type.type())
-              : mine.mine().stream().anyMatch(stem -> starts(type.type(), stem));
+      boolean own = own(type.type(), mine.mine());
       add(types, type.type(), new Row(type.count(), type.shallowBytes(), own));
     }
     String at = Instant.ofEpochMilli(light.takenAtMillis()).toString();
@@ -55,13 +53,22 @@ public record TypeTable(
     return new TypeTable(summary, light.takenAtMillis(), light.live(), types);
   }
 
-  /** Whether a type is the runtime's, by its name alone. */
-  public static boolean library(String type) {
-    return LIBRARY.matcher(type).matches();
-  }
-
-  private static boolean starts(String type, String stem) {
-    return type.startsWith(stem.endsWith("*") ? stem.substring(0, stem.length() - 1) : stem);
+  /**
+   * Whether a type is the user's own, by its name alone.
+   *
+   * @param mine stems of the user's names, with or without a star at the end; empty: all that is
+   *     not the runtime's
+   */
+  public static boolean own(String type, List<String> mine) {
+    if (mine.isEmpty()) {
+      return !LIBRARY.matcher(type).matches();
+    }
+    for (String stem : mine) {
+      if (type.startsWith(stem.endsWith("*") ? stem.substring(0, stem.length() - 1) : stem)) {
+        return true;
+      }
+    }
+    return false;
   }
 
   /** Of a whole snapshot. */

@@ -8,7 +8,7 @@ import java.util.concurrent.TimeUnit;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.Destination;
-import lipsanon.capture.v8.V8Capture;
+import lipsanon.capture.Stop;
 
 /** Records where a .NET process allocates: one sample for about 100 kB, with its stack. */
 public final class DotnetRecorder {
@@ -28,7 +28,7 @@ public final class DotnetRecorder {
    *
    * @return how long it was, in milliseconds
    */
-  public static long record(long pid, Path file, boolean force, V8Capture.Stop until)
+  public static long record(long pid, Path file, boolean force, Stop until)
       throws CaptureException {
     Path socket = DotnetTargets.socket(pid);
     if (socket == null) {

@@ -15,7 +15,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.Destination;
-import lipsanon.capture.v8.V8Capture;
+import lipsanon.capture.Stop;
 
 /**
  * Records with the VM's own event recorder over the attach channel: samples of allocations, samples
@@ -157,7 +157,7 @@ public final class JvmRecorder implements AutoCloseable {
    *     second for each ten million objects
    * @return how long it was, in milliseconds
    */
-  public long record(Path file, boolean force, long most, boolean paths, V8Capture.Stop until)
+  public long record(Path file, boolean force, long most, boolean paths, Stop until)
       throws CaptureException {
     lipsanon.capture.CaptureOptions options =
         new lipsanon.capture.CaptureOptions(file, false, force, false);
@@ -225,7 +225,7 @@ public final class JvmRecorder implements AutoCloseable {
     name = newest;
   }
 
-  private void copies(FileChannel out, long start, long most, boolean disk, V8Capture.Stop until)
+  private void copies(FileChannel out, long start, long most, boolean disk, Stop until)
       throws IOException {
     long next = COPY_MILLIS;
     long follow = SEGMENT_MILLIS;

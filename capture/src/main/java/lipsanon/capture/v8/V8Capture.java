@@ -24,6 +24,7 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.Destination;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Stop;
 
 /**
  * Takes heap snapshots of a V8 isolate over its inspector: a Node.js process, a page, a worker. The
@@ -184,12 +185,6 @@ public final class V8Capture implements LiveRuntime {
         },
         () -> ",\n\"lipsanon_interval_bytes\":" + intervals.allocated());
     return new Recorded(result(destination, options, start, -1, -1), intervals.allocated());
-  }
-
-  /** Tells when a recording has been long enough. */
-  public interface Stop {
-    /** Asked about ten times a second. */
-    boolean stop(long millisSoFar) throws IOException;
   }
 
   /**

@@ -40,10 +40,7 @@ public final class FlightViews {
 
   /** Whether a class is the user's own, by its name. */
   public static Predicate<String> own(List<String> mine) {
-    if (mine.isEmpty()) {
-      return type -> !TypeTable.library(type);
-    }
-    return type -> mine.stream().anyMatch(stem -> type.startsWith(stem.replaceAll("\\*$", "")));
+    return type -> TypeTable.own(type, mine);
   }
 
   /** What is likely to pile up. */

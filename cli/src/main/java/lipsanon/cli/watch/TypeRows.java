@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.capture.TypeCounts;
+import lipsanon.change.TypeTable;
 import lipsanon.label.Families;
 import lipsanon.label.Wildcard;
 
@@ -84,7 +85,7 @@ public final class TypeRows {
     long[] none = new long[2];
     now.forEach(
         (type, sum) -> {
-          if (own && !OwnTypes.is(type, mine) || wanted != null && !wanted.fits(type)) {
+          if (own && !TypeTable.own(type, mine) || wanted != null && !wanted.fits(type)) {
             return;
           }
           long[] b = base.getOrDefault(type, none);
@@ -104,7 +105,8 @@ public final class TypeRows {
         Comparator.comparingLong((Row row) -> key(row, sort)).thenComparingLong(Row::shallowBytes);
     rows.sort(
         Comparator.comparing(
-                (Row row) -> sort.ownFirst() && key(row, sort) > 0 && OwnTypes.is(row.type(), mine))
+                (Row row) ->
+                    sort.ownFirst() && key(row, sort) > 0 && TypeTable.own(row.type(), mine))
             .thenComparing(largest)
             .reversed());
     return rows;

@@ -6,6 +6,7 @@ import java.util.Locale;
 import lipsanon.capture.HeapReading;
 import lipsanon.capture.TypeCounts;
 import lipsanon.change.SurvivalTrend;
+import lipsanon.change.TypeTable;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.SafeText;
 import org.jline.utils.AttributedString;
@@ -325,7 +326,7 @@ final class WatchScreen {
       line.append(String.format("%11s ", Format.count(row.count())));
       line.append(String.format("%10s ", Format.countDifference(row.countDifference())));
       line.append(String.format("%10s  ", Format.countDifference(row.countRecent())));
-      boolean own = OwnTypes.is(row.type(), state.mine());
+      boolean own = TypeTable.own(row.type(), state.mine());
       line.style(own ? BOLD : PLAIN).append(SafeText.visible(row.type())).style(PLAIN);
       add(line);
     }

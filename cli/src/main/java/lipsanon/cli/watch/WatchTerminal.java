@@ -17,6 +17,7 @@ public final class WatchTerminal {
   private static final int ESCAPE = 27;
   private static final int CTRL_C = 3;
   private static final int CTRL_L = 12;
+  private static final long REDRAW_MILLIS = 1_000;
 
   private final Terminal terminal;
   private final Watching watching;
@@ -99,6 +100,8 @@ public final class WatchTerminal {
   private void loop(AtomicBoolean resized) throws IOException {
     long begun = System.nanoTime();
     long next = begun;
+    long stale = begun;
+    boolean changed = true;
     while (!stopped.get()) {
       long now = System.nanoTime();
       if ((now - begun) / 1_000_000 >= settings.forMillis()) {
@@ -109,11 +112,17 @@ public final class WatchTerminal {
           watching.tick();
         }
         next = Math.max(next + settings.everyMillis() * 1_000_000, System.nanoTime());
+        changed = true;
       }
-      draw(resized.getAndSet(false));
+      boolean again = resized.getAndSet(false);
+      // how long ago it was counted moves on by itself
+      if (changed || again || System.nanoTime() >= stale) {
+        draw(again);
+        stale = System.nanoTime() + REDRAW_MILLIS * 1_000_000;
+      }
       long wait = Math.max(1, (next - System.nanoTime()) / 1_000_000);
       // a resize is noticed between two looks too
-      key(terminal.reader().read(Math.min(wait, 100)));
+      changed = key(terminal.reader().read(Math.min(wait, 100)));
     }
   }
 
@@ -142,16 +151,17 @@ public final class WatchTerminal {
     display.update(lines, 0);
   }
 
-  private void key(int key) throws IOException {
+  /** Does what a key asks for; whether there was one. */
+  private boolean key(int key) throws IOException {
     if (key == NonBlockingReader.READ_EXPIRED || key < 0) {
       if (key == NonBlockingReader.EOF) {
         stopped.set(true);
       }
-      return;
+      return false;
     }
     if (typing != null) {
       typed(key);
-      return;
+      return true;
     }
     switch (key) {
       case 'q', 'Q', CTRL_C -> stopped.set(true);
@@ -167,6 +177,7 @@ public final class WatchTerminal {
       case ESCAPE -> escape();
       default -> message = "No such key; the last line names them.";
     }
+    return true;
   }
 
   /** An arrow or the like sends more characters: they mean nothing here. */

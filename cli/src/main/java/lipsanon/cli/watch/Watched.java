@@ -39,8 +39,10 @@ public final class Watched {
     long[] millis = new long[64];
     long[] bytes = new long[64];
     int size;
+    private SurvivalTrend trend;
 
     void add(long at, long value) {
+      trend = null;
       if (size == MOST) {
         size /= 2;
         for (int i = 0; i < size; i++) {
@@ -56,7 +58,21 @@ public final class Watched {
       bytes[size++] = value;
     }
 
+    /** The newest value, if this one is less. */
+    void least(long value) {
+      trend = null;
+      bytes[size - 1] = Math.min(bytes[size - 1], value);
+    }
+
+    /** Kept until a value is added: a screen asks for it more often than that. */
     SurvivalTrend trend() {
+      if (trend == null) {
+        trend = reckon();
+      }
+      return trend;
+    }
+
+    private SurvivalTrend reckon() {
       int from = 0;
       while (from < size && millis[from] < millis[size - 1] - WINDOW_MILLIS) {
         from++;
@@ -93,7 +109,7 @@ public final class Watched {
     if (collected && reading.survivedBytes() >= 0) {
       int end = survived.size - 1;
       if (end >= 0 && survived.millis[end] > reading.atMillis() - BIN_MILLIS) {
-        survived.bytes[end] = Math.min(survived.bytes[end], reading.survivedBytes());
+        survived.least(reading.survivedBytes());
       } else {
         survived.add(reading.atMillis(), reading.survivedBytes());
       }

@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.array.LongIntMap;
+import lipsanon.format.JavaNames;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.UnsupportedInputException;
@@ -232,7 +233,7 @@ final class HprofFile {
     String raw = nameId == null ? null : string(nameId);
     return raw == null || raw.isEmpty()
         ? "(class at 0x" + Long.toHexString(classId) + ")"
-        : HprofFormat.javaName(raw);
+        : JavaNames.of(raw);
   }
 
   /** Frame {@code index} of a stack trace, as {@code Class.method (File:line)}; "" if unknown. */

@@ -3,7 +3,6 @@ package lipsanon.format.jfr;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.TruncatedInputException;
@@ -82,10 +81,5 @@ public final class FlightFormat {
       throw new CorruptInputException(
           name, at, what + " at " + place + " of a chunk of " + size, "a place within the chunk");
     }
-  }
-
-  /** How large a file is, for a bound on what may be read of it. */
-  static long bytes(Path file) throws IOException {
-    return Files.size(file);
   }
 }

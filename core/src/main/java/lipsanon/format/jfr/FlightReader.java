@@ -18,6 +18,7 @@ import jdk.jfr.consumer.RecordedObject;
 import jdk.jfr.consumer.RecordedStackTrace;
 import jdk.jfr.consumer.RecordedThread;
 import jdk.jfr.consumer.RecordingFile;
+import lipsanon.format.JavaNames;
 import lipsanon.io.CorruptInputException;
 import lipsanon.live.Flight;
 
@@ -262,29 +263,6 @@ public final class FlightReader {
     if (type == null || type.getName() == null) {
       return "?";
     }
-    String raw = type.getName();
-    int dimensions = 0;
-    while (dimensions < raw.length() && raw.charAt(dimensions) == '[') {
-      dimensions++;
-    }
-    String element = raw.substring(dimensions);
-    if (dimensions > 0) {
-      element =
-          switch (element) {
-            case "B" -> "byte";
-            case "C" -> "char";
-            case "D" -> "double";
-            case "F" -> "float";
-            case "I" -> "int";
-            case "J" -> "long";
-            case "S" -> "short";
-            case "Z" -> "boolean";
-            default ->
-                element.startsWith("L") && element.endsWith(";")
-                    ? element.substring(1, element.length() - 1)
-                    : element;
-          };
-    }
-    return element.replace('/', '.') + "[]".repeat(dimensions);
+    return JavaNames.of(type.getName());
   }
 }

@@ -32,7 +32,7 @@ public final class AllocationTicks {
   private static final int MODULE = 154;
   private static final int MOST = 4_000_000;
 
-  /** How many milliseconds may lie between the events of one collection. */
+  /** What the values after collections are said to come from. */
   private static final String COLLECTOR = ".NET";
 
   private final NettraceStream stream;

@@ -135,6 +135,7 @@ final class HeapEvents {
       weakElements.clear();
       statics.clear();
       ranges.clear();
+      rangesOld = false;
       addresses = new AddressCollector(asList);
       nodeCount = 0;
       edgeCount = 0;

@@ -2,6 +2,7 @@ package lipsanon.format.hprof;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import lipsanon.format.JavaNames;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -79,7 +80,7 @@ class JdkNamesTest {
         "harbour.Quay | harbour.Quay"
       })
   void namesOfTheFile(String raw, String name) {
-    assertThat(HprofFormat.javaName(raw)).isEqualTo(name);
+    assertThat(JavaNames.of(raw)).isEqualTo(name);
   }
 
   @Test

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Stream;
+import lipsanon.format.JavaNames;
 
 /** A JVM that runs a test program until it is closed. */
 final class LiveJvm implements AutoCloseable {
@@ -95,7 +96,7 @@ final class LiveJvm implements AutoCloseable {
     for (String line : command("GC.class_histogram")) {
       String[] words = line.trim().split("\\s+");
       if (words.length >= 4 && words[0].endsWith(":") && !words[0].equals("num")) {
-        String name = HprofFormat.javaName(words[3]).replaceAll("\\.(0x[0-9a-f]+)$", "+$1");
+        String name = JavaNames.of(words[3]).replaceAll("\\.(0x[0-9a-f]+)$", "+$1");
         long[] sums = classes.computeIfAbsent(name, key -> new long[2]);
         sums[0] += Long.parseLong(words[1]);
         sums[1] += Long.parseLong(words[2]);

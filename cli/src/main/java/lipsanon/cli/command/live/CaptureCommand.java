@@ -7,6 +7,7 @@ import lipsanon.capture.CaptureResult;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Stop;
 import lipsanon.capture.TypeCounts;
 import lipsanon.capture.v8.V8Capture;
 import lipsanon.cli.Context;
@@ -121,7 +122,8 @@ public final class CaptureCommand extends Answering {
     }
     RuntimeInfo info = where.find(target);
     if (light) {
-      print("capture", light(info, output), () -> lightView);
+      Light counted = light(info, output);
+      print("capture", counted.captured(), counted::view);
       return ExitCodes.FINE;
     }
     Path file = output != null ? output : Names.fresh(info, info.extension());
@@ -157,7 +159,9 @@ public final class CaptureCommand extends Answering {
   private Path one(RuntimeInfo info) throws Exception {
     Path file = Names.fresh(info, light ? "light.jsonl" : info.extension());
     Captured captured =
-        light ? light(info, file) : capture(info, new CaptureOptions(file, all, force, numbers));
+        light
+            ? light(info, file).captured()
+            : capture(info, new CaptureOptions(file, all, force, numbers));
     View line =
         new View()
             .line(file + ", " + format().size(captured.fileBytes()) + (light ? ", light" : ""));
@@ -165,9 +169,9 @@ public final class CaptureCommand extends Answering {
     return file;
   }
 
-  private View lightView;
+  private record Light(Captured captured, View view) {}
 
-  private Captured light(RuntimeInfo info, Path given) throws Exception {
+  private Light light(RuntimeInfo info, Path given) throws Exception {
     Path file = given != null ? given : Names.fresh(info, "light.jsonl");
     long start = System.nanoTime();
     TypeCounts counts;
@@ -176,7 +180,7 @@ public final class CaptureCommand extends Answering {
     }
     LightCounts.write(info, counts, file, force);
     long millis = (System.nanoTime() - start) / 1_000_000;
-    lightView =
+    View view =
         new View()
             .line(
                 "Counted "
@@ -200,20 +204,22 @@ public final class CaptureCommand extends Answering {
             .next(
                 "lipsanon diff " + quote(file.toString()) + " LATER",
                 "what changed until a later one, light or whole");
-    return new Captured(
-        info.id(),
-        info.pid(),
-        info.kind(),
-        info.program(),
-        file.toString(),
-        java.nio.file.Files.size(file),
-        millis,
-        -1,
-        counts.live() ? counts.bytes() : -1);
+    Captured captured =
+        new Captured(
+            info.id(),
+            info.pid(),
+            info.kind(),
+            info.program(),
+            file.toString(),
+            java.nio.file.Files.size(file),
+            millis,
+            -1,
+            counts.live() ? counts.bytes() : -1);
+    return new Light(captured, view);
   }
 
   private Captured recorded(RuntimeInfo info, CaptureOptions options) throws Exception {
-    V8Capture.Stop stop = RecordCommand.stop(context, recording);
+    Stop stop = RecordCommand.stop(context, recording);
     try (V8Capture capture = RecordCommand.connect(info);
         TerminalProgress progress = context.progress()) {
       return captured(info, capture.record(options, drawn(progress), stop).result());

@@ -14,6 +14,7 @@ import lipsanon.capture.Destination;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.capture.Stop;
 import lipsanon.capture.dotnet.DotnetRecorder;
 import lipsanon.capture.jvm.JvmRecorder;
 import lipsanon.capture.v8.V8Capture;
@@ -118,7 +119,7 @@ public final class RecordCommand extends Answering {
     if (every < 1) {
       throw new UsageException("--every takes a number of bytes from 1 on");
     }
-    V8Capture.Stop stop = stop(context, duration);
+    Stop stop = stop(context, duration);
     RuntimeInfo info = where.find(target);
     if (where.remote()) {
       throw new UsageException(
@@ -154,7 +155,7 @@ public final class RecordCommand extends Answering {
   record Flown(
       String id, String kind, String program, String file, long millis, FlightVerdict verdict) {}
 
-  private int flight(RuntimeInfo info, V8Capture.Stop stop) throws Exception {
+  private int flight(RuntimeInfo info, Stop stop) throws Exception {
     Path file = output != null ? output : Names.fresh(info, "jfr");
     long most = duration.equals("enter") ? LONGEST_MILLIS : Spans.millis(duration, "--for");
     long millis;
@@ -262,7 +263,7 @@ public final class RecordCommand extends Answering {
   }
 
   /** When a recording ends: after so many seconds, or at Enter. */
-  static V8Capture.Stop stop(Context context, String duration) {
+  static Stop stop(Context context, String duration) {
     if (duration.equals("enter")) {
       boolean[] told = new boolean[1];
       return millis -> {
