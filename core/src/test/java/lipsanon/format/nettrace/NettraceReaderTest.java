@@ -46,6 +46,9 @@ class NettraceReaderTest {
 
     long limit;
 
+    /** A range that is told before the objects, or null. */
+    NettraceBuilder.Bytes ranged;
+
     static Heap random(Random random, int count) {
       Heap heap = new Heap();
       List<Long> addresses = new ArrayList<>();
@@ -87,9 +90,16 @@ class NettraceReaderTest {
 
     /** As a runtime tells it; after so many lost events at the end. */
     NettraceBuilder builder(int lost) {
-      NettraceBuilder builder = new NettraceBuilder();
+      return tell(new NettraceBuilder(), lost);
+    }
+
+    /** Adds a collection to a stream. */
+    NettraceBuilder tell(NettraceBuilder builder, int lost) {
       builder.event(
           NettraceFormat.GC_START, new NettraceBuilder.Bytes().u4(3).u4(2).u4(1).u4(0).u2(1).u8(0));
+      if (ranged != null) {
+        builder.event(NettraceFormat.GENERATION_RANGE, ranged);
+      }
       NettraceBuilder.Bytes named = new NettraceBuilder.Bytes().u4(statics.size()).u8(1).u2(1);
       statics.forEach(
           (object, name) ->
@@ -252,6 +262,26 @@ class NettraceReaderTest {
       assertThat(snapshot.objects().viaTo(from, to)).isNull();
       assertThat(snapshot.objects().viaTo(from, snapshot.nodeOf(other))).isNotNull();
       assertThat(snapshot.rootsOf(to)).allMatch(root -> root.detail().equals("latest"));
+    }
+  }
+
+  @Test
+  void ofSeveralCollectionsTheLastCounts() throws Exception {
+    Heap earlier = Heap.random(new Random(5), 120);
+    Heap heap = Heap.random(new Random(6), 90);
+    NettraceBuilder builder = earlier.builder(0);
+    long start = heap.sizes.firstKey() - 64;
+    NettraceBuilder.Bytes before = new NettraceBuilder.Bytes().u1(2).u8(start);
+    before.u8(heap.limit - start).u8(heap.limit - start).u2(1);
+    // where the heap was before the later collection is told after it began
+    heap.ranged = before;
+    Path file = Files.write(folder.resolve("twice.nettrace"), heap.tell(builder, 0).end());
+    assertThat(Snapshots.missing(file)).isEmpty();
+    try (Snapshot snapshot = open(file)) {
+      compare(heap, snapshot, "twice");
+      for (int node = 0; node < snapshot.objectCount(); node++) {
+        assertThat(snapshot.objects().area(node)).isEqualTo("generation 1");
+      }
     }
   }
 
