@@ -8,7 +8,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.array.LongIntMap;
-import lipsanon.format.JavaNames;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.UnsupportedInputException;

@@ -18,7 +18,7 @@ import jdk.jfr.consumer.RecordedObject;
 import jdk.jfr.consumer.RecordedStackTrace;
 import jdk.jfr.consumer.RecordedThread;
 import jdk.jfr.consumer.RecordingFile;
-import lipsanon.format.JavaNames;
+import lipsanon.format.hprof.JavaNames;
 import lipsanon.io.CorruptInputException;
 import lipsanon.live.Flight;
 

@@ -2,7 +2,6 @@ package lipsanon.format.hprof;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import lipsanon.format.JavaNames;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;

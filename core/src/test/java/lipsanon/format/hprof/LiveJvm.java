@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Stream;
-import lipsanon.format.JavaNames;
 
 /** A JVM that runs a test program until it is closed. */
 final class LiveJvm implements AutoCloseable {

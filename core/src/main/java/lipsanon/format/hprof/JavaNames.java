@@ -1,4 +1,4 @@
-package lipsanon.format;
+package lipsanon.format.hprof;
 
 /** Names of classes as the JVM has them, told as Java writes them. */
 public final class JavaNames {
