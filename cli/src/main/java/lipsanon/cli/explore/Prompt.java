@@ -32,6 +32,7 @@ import org.jline.reader.impl.DefaultParser;
 import org.jline.terminal.Size;
 import org.jline.terminal.Terminal;
 import org.jline.terminal.TerminalBuilder;
+import org.jline.utils.Signals;
 
 /**
  * The prompt inside one snapshot: the usual commands without the file's name. Reads from a terminal
@@ -111,6 +112,9 @@ public final class Prompt {
   }
 
   private void interactive() throws IOException {
+    // a terminal that is closed gives Ctrl-C back to whom it had it from: one that is late then
+    // must not turn a prompt that was left into a program that was killed
+    Signals.register("INT", () -> {});
     try (Terminal terminal = TerminalBuilder.builder().system(true).dumb(true).build()) {
       if (terminal.getWidth() <= 0 || terminal.getHeight() <= 0) {
         // a terminal that does not say how large it is
