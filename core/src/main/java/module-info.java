@@ -18,6 +18,7 @@ module lipsanon.core {
   exports lipsanon.format.hprof;
   exports lipsanon.format.v8;
   exports lipsanon.format.nettrace;
+  exports lipsanon.format.elfcore;
   exports lipsanon.format.light;
   exports lipsanon.format.jfr;
 }

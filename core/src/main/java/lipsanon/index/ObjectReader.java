@@ -72,8 +72,21 @@ public interface ObjectReader extends Closeable {
    * @param name in words
    * @param usedBytes from its begin to its last object
    * @param reservedBytes what is kept for it
+   * @param free its gaps between objects
    */
-  record Area(String name, long usedBytes, long reservedBytes) {}
+  record Area(String name, long usedBytes, long reservedBytes, Free free) {}
+
+  /**
+   * Free blocks between objects.
+   *
+   * @param blocks how many, or -1 where the snapshot does not tell
+   * @param bytes together
+   * @param largestBytes of the largest one
+   */
+  record Free(long blocks, long bytes, long largestBytes) {
+    /** Not told. */
+    public static final Free UNKNOWN = new Free(-1, 0, 0);
+  }
 
   /** The parts of the heap; empty where the snapshot does not tell. */
   default List<Area> areas() throws IOException {
@@ -161,6 +174,13 @@ public interface ObjectReader extends Closeable {
    *
    * @param key the node of a map's key; -1 in collections that are no maps and for null
    * @param value the node of the value or element, or -1 for null
+   * @param keyText what a key is that is no object, or null
+   * @param valueText the same of a value or element
    */
-  record Entry(int key, int value) {}
+  record Entry(int key, int value, String keyText, String valueText) {
+    /** An entry of objects. */
+    public Entry(int key, int value) {
+      this(key, value, null, null);
+    }
+  }
 }

@@ -13,8 +13,22 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of variables that last as long as the program, where they are roots themselves. */
   public static final String STATIC = "static variable";
 
+  /** The kind of variables that each thread has for itself. */
+  public static final String THREAD_STATIC = "thread static variable";
+
+  /**
+   * The kind of words on a thread's stack that look like references: they keep what they point to,
+   * but may be left over, or no references at all.
+   */
+  public static final String PERHAPS = "stack, perhaps";
+
   /** Whether it is a variable that somebody has named. */
   public boolean named() {
-    return kind.equals(STATIC) && !detail.isEmpty();
+    return (kind.equals(STATIC) || kind.equals(THREAD_STATIC)) && !detail.isEmpty();
+  }
+
+  /** Whether it may be no root at all: any other one says more. */
+  public boolean perhaps() {
+    return kind.equals(PERHAPS);
   }
 }

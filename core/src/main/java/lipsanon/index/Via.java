@@ -6,7 +6,7 @@ package lipsanon.index;
  * @param kind the sort of place
  * @param owner the type that declares a field, the method of a local variable, in words where a
  *     variable is ({@code in the scope of ...}); "" where it means nothing
- * @param name a field's name; "" where it means nothing
+ * @param name a field's name, of an element the field in it; "" where it means nothing
  * @param index an element's index, or -1
  */
 public record Via(Kind kind, String owner, String name, long index) {
@@ -46,7 +46,7 @@ public record Via(Kind kind, String owner, String name, long index) {
           "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
-      case ELEMENT -> index < 0 ? "[]" : "[" + index + "]";
+      case ELEMENT -> (index < 0 ? "[]" : "[" + index + "]") + inside();
       case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
       case UNNAMED -> "a field of " + owner + " (" + name + ")";
       case SERVICE -> name;
@@ -66,6 +66,11 @@ public record Via(Kind kind, String owner, String name, long index) {
     };
   }
 
+  /** The field of an element that is a structure. */
+  private String inside() {
+    return name.isEmpty() ? "" : "." + name;
+  }
+
   /** The text with names of properties behind it: what is reached from here through them. */
   public String with(String names) {
     return kind == Kind.VARIABLE || kind == Kind.LIBRARY_VARIABLE
@@ -76,7 +81,7 @@ public record Via(Kind kind, String owner, String name, long index) {
   /** The same for all elements of an array and all entries of a table: what can be merged. */
   public String group() {
     return switch (kind) {
-      case ELEMENT -> "[]";
+      case ELEMENT -> "[]" + inside();
       case KEY -> owner + "[…]";
       case PART -> index >= 0 ? "[]" : text();
       default -> text();

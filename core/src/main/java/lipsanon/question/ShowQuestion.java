@@ -100,8 +100,10 @@ public final class ShowQuestion {
     for (ObjectReader.Entry entry : entries.entries()) {
       rows.add(
           new ShowAnswer.EntryRow(
-              entry.key() < 0 ? null : words(entry.key()),
-              entry.value() < 0 ? "null" : words(entry.value()),
+              entry.key() < 0 ? entry.keyText() : words(entry.key()),
+              entry.value() >= 0
+                  ? words(entry.value())
+                  : entry.valueText() == null ? "null" : entry.valueText(),
               entry.value() < 0 ? null : snapshot.id(entry.value())));
     }
     return rows;

@@ -12,6 +12,8 @@ import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import lipsanon.array.Space;
+import lipsanon.format.elfcore.ElfCoreDetail;
+import lipsanon.format.elfcore.ElfCoreReader;
 import lipsanon.format.hprof.HprofDetail;
 import lipsanon.format.hprof.HprofReader;
 import lipsanon.format.jfr.FlightFormat;
@@ -155,6 +157,11 @@ public final class Snapshots {
    */
   public static String missing(Path file) throws IOException {
     checkFile(file);
+    if (ElfCoreReader.matches(head(file))) {
+      try (ByteSource source = new FileSource(file)) {
+        return ElfCoreReader.missing(source);
+      }
+    }
     if (!NettraceReader.matches(head(file))) {
       return "";
     }
@@ -206,6 +213,7 @@ public final class Snapshots {
     ByteSource source = Sources.open(snapshot.file(), snapshot.folder(), Progress.NONE);
     return switch (format) {
       case HprofReader.FORMAT -> new HprofDetail(snapshot, source, detail);
+      case ElfCoreReader.FORMAT -> new ElfCoreDetail(snapshot, source, detail);
       case NettraceReader.FORMAT -> new NettraceDetail(snapshot, source, detail);
       case V8Reader.FORMAT -> new V8Detail(snapshot, source, detail);
       default -> {
@@ -223,6 +231,9 @@ public final class Snapshots {
       int got = source.read(0, head, 0, head.length);
       if (NettraceReader.matches(Arrays.copyOf(head, got))) {
         return NettraceReader.read(source, space, progress);
+      }
+      if (ElfCoreReader.matches(Arrays.copyOf(head, got))) {
+        return ElfCoreReader.read(source, space, progress);
       }
       return V8Reader.matches(Arrays.copyOf(head, got))
           ? V8Reader.read(source, space, progress)

@@ -3,6 +3,7 @@ package lipsanon.snapshot;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Arrays;
+import lipsanon.format.elfcore.ElfCoreReader;
 import lipsanon.format.hprof.HprofReader;
 import lipsanon.format.jfr.FlightFormat;
 import lipsanon.format.light.LightFormat;
@@ -49,13 +50,17 @@ final class Sources {
       throw new UnsupportedInputException(
           file.toString(), "is a recording of allocations, not a snapshot: origins reads it");
     }
-    if (!HprofReader.matches(head) && !V8Reader.matches(head) && !NettraceReader.matches(head)) {
+    if (!HprofReader.matches(head)
+        && !V8Reader.matches(head)
+        && !NettraceReader.matches(head)
+        && !ElfCoreReader.matches(head)) {
       throw new UnsupportedInputException(
           file.toString(),
           "is no heap snapshot that Lipsanon reads: at byte 0"
               + note
               + " stands neither \"JAVA PROFILE 1.0.2\" (a JVM heap dump) nor {\"snapshot\": (a V8 heap"
-              + " snapshot) nor \"Nettrace\" (a .NET event stream); `lipsanon capture` makes each");
+              + " snapshot) nor \"Nettrace\" (a .NET event stream) nor an ELF header (a core dump of"
+              + " .NET); `lipsanon capture` makes each");
     }
   }
 }

@@ -90,7 +90,7 @@ public final class NettraceDetail implements ObjectReader {
   public List<Area> areas() {
     List<Area> areas = new ArrayList<>();
     for (int i = 0; i < used.length; i++) {
-      areas.add(new Area(NettraceReader.GENERATIONS.get(i), used[i], reserved[i]));
+      areas.add(new Area(NettraceReader.GENERATIONS.get(i), used[i], reserved[i], Free.UNKNOWN));
     }
     return areas;
   }

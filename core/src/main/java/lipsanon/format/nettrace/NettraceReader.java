@@ -16,6 +16,7 @@ import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
+import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;

@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
 import lipsanon.array.LongIntMap;
+import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.index.TypeInfo;
 
 /** Names the types of a stream as C# writes them, and says what is known of them. */
@@ -20,7 +21,7 @@ final class NettraceTypes {
   private static final int RANK_SHIFT = 8;
   private static final int RANK_MASK = 0x3f;
 
-  private static final Pattern ARRAY_NAME = Pattern.compile(".*\\[,*\\]");
+  private static final Pattern ARRAY_NAME = Pattern.compile(".*\\[[,*]*\\]");
 
   /** A type that the stream has nodes of, and does not describe. */
   static final String UNKNOWN = "(type not told)";
@@ -40,7 +41,7 @@ final class NettraceTypes {
   static NettraceTypes of(Map<Long, HeapEvents.RawType> raw) {
     NettraceTypes types = new NettraceTypes();
     for (HeapEvents.RawType type : raw.values()) {
-      if (isLibrary(type.name())) {
+      if (DotnetTypes.isLibrary(type.name())) {
         types.libraries.add(type.module());
       }
     }
@@ -67,7 +68,7 @@ final class NettraceTypes {
     Map<String, Set<Long>> modules = new TreeMap<>();
     for (HeapEvents.RawType type : raw.values()) {
       boolean plain = (type.flags() & (ARRAY | DELEGATE)) == 0 && !type.name().contains("[");
-      if (plain && !isLibrary(type.name()) && type.name().contains(".")) {
+      if (plain && !DotnetTypes.isLibrary(type.name()) && type.name().contains(".")) {
         String key = type.name() + "\n" + type.token();
         modules.computeIfAbsent(key, k -> new HashSet<>()).add(type.module());
       }
@@ -104,60 +105,14 @@ final class NettraceTypes {
     return known;
   }
 
-  static boolean isLibrary(String name) {
-    return name.startsWith("System.")
-        || name.startsWith("Microsoft.")
-        || name.startsWith("Internal.")
-        || name.startsWith("Interop");
-  }
-
   private Set<TypeInfo.Trait> traits(HeapEvents.RawType type, String name) {
-    Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
     boolean library =
-        isLibrary(type.name()) || libraries.contains(type.module()) && type.module() != 0;
-    boolean array = (type.flags() & ARRAY) != 0;
-    if (array) {
-      traits.add(TypeInfo.Trait.ARRAY);
-    }
-    boolean delegate = (type.flags() & DELEGATE) != 0;
-    if (library || delegate) {
-      traits.add(TypeInfo.Trait.LIBRARY);
-    }
-    if (delegate) {
-      // it stands between who tells and who hears
-      traits.add(TypeInfo.Trait.PASSAGE);
-      traits.add(TypeInfo.Trait.DELEGATE);
-    }
-    if (name.equals("System.String")) {
-      traits.add(TypeInfo.Trait.TEXT);
-    }
-    boolean collection =
-        name.startsWith("System.Collections.")
-            || library
-                && name.matches("(Entry|Node|Bucket|Tables|VolatileNode|Slot|Container)(<.*)?");
-    if (collection) {
-      traits.add(TypeInfo.Trait.COLLECTION);
-    }
+        DotnetTypes.isLibrary(type.name())
+            || libraries.contains(type.module()) && type.module() != 0;
+    // the stream leaves out what a nested type stands in
     boolean nested = library && !name.replaceAll("<.*", "").contains(".");
-    // a timer is the end of its chain: what it calls hangs on it
-    boolean threading =
-        name.startsWith("System.Threading.") && !name.startsWith("System.Threading.Timer");
-    if (library && (array || nested || threading)) {
-      // entries, nodes and the like: what they lead to says more
-      traits.add(TypeInfo.Trait.PASSAGE);
-    }
-    if (name.matches(
-        "System\\.(Boolean|Byte|SByte|Char|Decimal|Double|Single|U?Int(16|32|64|Ptr)|DateTime|Guid)")) {
-      traits.add(TypeInfo.Trait.BOXED);
-    }
-    if (name.startsWith("System.Reflection.") || name.equals("System.RuntimeType")) {
-      traits.add(TypeInfo.Trait.CODE);
-    }
-    if (name.startsWith("System.Diagnostics.Tracing.")) {
-      // the machinery through which we look
-      traits.add(TypeInfo.Trait.OBSERVER);
-    }
-    return traits;
+    return DotnetTypes.traits(
+        name, library, nested, (type.flags() & ARRAY) != 0, (type.flags() & DELEGATE) != 0);
   }
 
   /** {@code Crate`1[System.String]} with array flags becomes {@code Crate<System.String>[]}. */
@@ -184,7 +139,7 @@ final class NettraceTypes {
         }
       } else if (c == '[') {
         char next = i + 1 < raw.length() ? raw.charAt(i + 1) : ']';
-        boolean arguments = next != ']' && next != ',';
+        boolean arguments = next != ']' && next != ',' && next != '*';
         open.append(arguments ? '<' : '[');
         name.append(arguments ? '<' : '[');
       } else if (c == ']' && open.length() > 0) {

@@ -1,0 +1,72 @@
+package lipsanon.format.dotnet;
+
+import java.util.EnumSet;
+import java.util.Set;
+import lipsanon.index.TypeInfo;
+
+/** What is known of a .NET type by its name. */
+public final class DotnetTypes {
+  private DotnetTypes() {}
+
+  /** Whether a type's full name is one of the runtime or its library. */
+  public static boolean isLibrary(String name) {
+    return name.startsWith("System.")
+        || name.startsWith("Microsoft.")
+        || name.startsWith("Internal.")
+        || name.startsWith("Interop");
+  }
+
+  /**
+   * What is known of a type.
+   *
+   * @param name as C# writes it
+   * @param library whether it is of the runtime or its library
+   * @param nested whether it stands in another type
+   * @param array whether it is an array
+   * @param delegate whether it refers to methods
+   */
+  public static Set<TypeInfo.Trait> traits(
+      String name, boolean library, boolean nested, boolean array, boolean delegate) {
+    Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
+    if (array) {
+      traits.add(TypeInfo.Trait.ARRAY);
+    }
+    if (library || delegate) {
+      traits.add(TypeInfo.Trait.LIBRARY);
+    }
+    if (delegate) {
+      // it stands between who tells and who hears
+      traits.add(TypeInfo.Trait.PASSAGE);
+      traits.add(TypeInfo.Trait.DELEGATE);
+    }
+    if (name.equals("System.String")) {
+      traits.add(TypeInfo.Trait.TEXT);
+    }
+    boolean collection =
+        name.startsWith("System.Collections.")
+            || library
+                && name.matches("(Entry|Node|Bucket|Tables|VolatileNode|Slot|Container)(<.*)?");
+    if (collection) {
+      traits.add(TypeInfo.Trait.COLLECTION);
+    }
+    // a timer is the end of its chain: what it calls hangs on it
+    boolean threading =
+        name.startsWith("System.Threading.") && !name.startsWith("System.Threading.Timer");
+    if (library && (array || nested || threading)) {
+      // entries, nodes and the like: what they lead to says more
+      traits.add(TypeInfo.Trait.PASSAGE);
+    }
+    if (name.matches(
+        "System\\.(Boolean|Byte|SByte|Char|Decimal|Double|Single|U?Int(16|32|64|Ptr)|DateTime|Guid)")) {
+      traits.add(TypeInfo.Trait.BOXED);
+    }
+    if (name.startsWith("System.Reflection.") || name.equals("System.RuntimeType")) {
+      traits.add(TypeInfo.Trait.CODE);
+    }
+    if (name.startsWith("System.Diagnostics.Tracing.")) {
+      // the machinery through which we look
+      traits.add(TypeInfo.Trait.OBSERVER);
+    }
+    return traits;
+  }
+}

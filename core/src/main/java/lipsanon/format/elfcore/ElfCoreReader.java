@@ -1,0 +1,685 @@
+package lipsanon.format.elfcore;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import lipsanon.array.AddressCollector;
+import lipsanon.array.Addresses;
+import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
+import lipsanon.array.IntPages;
+import lipsanon.array.LongArray;
+import lipsanon.array.RankBitmap;
+import lipsanon.array.Space;
+import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.dotnet.RootKinds;
+import lipsanon.graph.EdgeAppender;
+import lipsanon.graph.ObjectGraph;
+import lipsanon.graph.SpecialEdges;
+import lipsanon.index.IdStyle;
+import lipsanon.index.RootInfo;
+import lipsanon.index.SnapshotContent;
+import lipsanon.index.SnapshotFacts;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.io.ByteSource;
+import lipsanon.io.InputException;
+import lipsanon.io.Progress;
+import lipsanon.io.UnsupportedInputException;
+
+/**
+ * Reads the Linux core dump of a .NET process. The order of the work: the frame of the file, the
+ * runtime's library and what it says of itself, the collector's variables, threads and segments; a
+ * walk over the heap that finds objects and types; a second one that finds references; then
+ * statics, handles, stacks. Each step checks what the one before it found.
+ */
+public final class ElfCoreReader {
+  /** Key of the format. */
+  public static final String FORMAT = "elfcore";
+
+  /** Extra column: generation by object; see {@link #GENERATIONS}. */
+  static final String GENERATION = "generation";
+
+  /** Names of generations by number. */
+  static final List<String> GENERATIONS =
+      List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
+
+  private static final int FROZEN = 5;
+  private static final int UNIT = 8;
+  private static final int DAC_THREAD_STORE = 16;
+  private static final int DAC_FREE_TABLE = 57;
+  private static final String MULTICAST = "System.MulticastDelegate";
+  private static final String LOADER = "System.Reflection.LoaderAllocator";
+  private static final Pattern VERSION =
+      Pattern.compile("/Microsoft\\.NETCore\\.App/(\\d+)\\.([^/]*)/libcoreclr\\.so");
+
+  private final ByteSource source;
+  private final Space space;
+  private final Progress progress;
+  private CoreFile core;
+  private CoreMemory memory;
+  private RuntimeContract contract;
+  private GcHeap heap;
+  private RuntimeTypes types;
+  private FieldLists lists;
+  private HeapWalk walk;
+  private List<RuntimeThreads.One> threads;
+  private List<RuntimeHandles.Handle> handles = List.of();
+  private String version = "";
+  private long freeTable;
+
+  private Addresses addresses;
+  private final List<RuntimeType> numbered = new ArrayList<>();
+  private final List<RootInfo> roots = new ArrayList<>();
+  private final SpecialEdges special = new SpecialEdges();
+  private final TypeLayouts layouts = new TypeLayouts();
+  private final Map<Long, Statics.Variable> statics = new HashMap<>();
+  private final Map<Long, String> threadStatics = new HashMap<>();
+  private final Set<Long> delegates = new HashSet<>();
+  private long[] slots = {};
+  private final List<String> warnings = new ArrayList<>();
+  private boolean partial;
+  private long dangling;
+  private IntArray type;
+  private IntArray shallow;
+  private IntArray firstEdge;
+  private LongArray positions;
+  private IntArray generation;
+  private IntPages edges;
+
+  private ElfCoreReader(ByteSource source, Space space, Progress progress) {
+    this.source = source;
+    this.space = space;
+    this.progress = progress;
+  }
+
+  /** Whether a file that begins so is of this format. */
+  public static boolean matches(byte[] head) {
+    return ElfFormat.matches(head);
+  }
+
+  /**
+   * Reads a snapshot.
+   *
+   * @throws InputException if it cannot be read
+   */
+  public static SnapshotContent read(ByteSource source, Space space, Progress progress)
+      throws Exception {
+    return new ElfCoreReader(source, space, progress).read();
+  }
+
+  /** Why a dump that was just taken cannot be walked, in words; "" if it can. */
+  public static String missing(ByteSource source) throws IOException {
+    try {
+      new ElfCoreReader(source, Space.heap(), Progress.NONE).open();
+      return "";
+    } catch (UnsupportedInputException e) {
+      return e.getMessage();
+    }
+  }
+
+  private SnapshotContent read() throws Exception {
+    progress.phase("looking for the runtime in the dump", 0);
+    open();
+    objects();
+    progress.phase("finding all types and static variables", 0);
+    List<long[]> stretches = new ArrayList<>();
+    for (GcHeap.Segment segment : heap.segments()) {
+      stretches.add(new long[] {segment.start(), Math.max(segment.end(), segment.reserved())});
+    }
+    types.findAll(stretches);
+    variables();
+    handles = RuntimeHandles.read(memory, heap.handles(), heap.heaps());
+    int count = addresses.count();
+    type = space.ints(count);
+    shallow = space.ints(count);
+    firstEdge = space.ints(count);
+    firstEdge.fill(ObjectGraph.NO_EDGES);
+    positions = space.longs(count, source.size() + 1);
+    generation = space.ints(count);
+    edges = new IntPages(space);
+    references();
+    roots();
+    return content(count);
+  }
+
+  private void open() throws IOException {
+    core = CoreFile.read(source);
+    memory = core.memory();
+    if (core.cutOff()) {
+      missingPart("the file is cut off");
+    }
+    versionOf();
+    RuntimeImage image = RuntimeImage.find(core);
+    long table = image.symbol("g_dacTable");
+    contract = RuntimeContract.read(memory, image.symbol("DotNetRuntimeContractDescriptor"));
+    heap = table == 0 ? null : GcHeap.find(memory, table);
+    if (heap == null) {
+      throw new UnsupportedInputException(
+          source.name(),
+          table == 0
+              ? "is the dump of a process without a .NET runtime that can be found"
+              : "does not hold the collector's own variables: it was taken without the heap (types 1"
+                  + " and 3), or is of another .NET version than 9 and 10");
+    }
+    heap.read();
+    long store = contract.global("ThreadStore");
+    threads =
+        RuntimeThreads.read(
+            memory,
+            contract,
+            store != 0 ? store : memory.u8(table + 8L * DAC_THREAD_STORE),
+            core.threads(),
+            heap);
+    long free = contract.global("FreeObjectMethodTable");
+    freeTable = memory.u8(free != 0 ? free : memory.u8(table + 8L * DAC_FREE_TABLE));
+    types = new RuntimeTypes(memory, contract, freeTable);
+    lists = new FieldLists(types);
+    boolean anyMemory = false;
+    boolean anyBytes = false;
+    for (GcHeap.Segment segment : heap.segments()) {
+      anyBytes |= segment.end() > segment.start();
+      anyMemory |= segment.end() > segment.start() && memory.holds(segment.start(), 24);
+    }
+    if (anyBytes && !anyMemory) {
+      throw new UnsupportedInputException(
+          source.name(),
+          "holds no objects: it was taken without the heap (types 1 and 3); `lipsanon capture PID"
+              + " --dump` takes it with it");
+    }
+  }
+
+  private void versionOf() throws IOException {
+    for (CoreFile.MappedFile file : core.files()) {
+      Matcher matcher = VERSION.matcher(file.name());
+      if (matcher.find()) {
+        version = matcher.group(1) + "." + matcher.group(2);
+        if (Integer.parseInt(matcher.group(1).substring(0, Math.min(4, matcher.group(1).length())))
+            < 9) {
+          throw new UnsupportedInputException(
+              source.name(), "is of .NET " + version + "; versions from 9 on can be read");
+        }
+      }
+    }
+  }
+
+  private void missingPart(String what) {
+    partial = true;
+    warnings.add(
+        "The snapshot is not whole: " + what + ". Figures and paths are not to be trusted.");
+  }
+
+  /** First walk: addresses and types. */
+  private void objects() throws IOException {
+    long bytes = 0;
+    for (GcHeap.Segment segment : heap.segments()) {
+      bytes += segment.end() - segment.start();
+    }
+    walk = new HeapWalk(memory, types, freeTable, heap);
+    AddressCollector[] found = {new AddressCollector(false)};
+    progress.phase("finding objects", bytes);
+    try {
+      walk.walk(
+          (address, of, size, segment) -> {
+            number(of);
+            if (!found[0].add(address)) {
+              throw new ListNeeded();
+            }
+          },
+          progress);
+      addresses = RankBitmap.join(List.of(found[0]));
+    } catch (ListNeeded e) {
+      found[0] = new AddressCollector(true);
+      walk.walk(
+          (address, of, size, segment) -> {
+            number(of);
+            found[0].add(address);
+          },
+          progress);
+      addresses = Addresses.ofLists(List.of(found[0]));
+    }
+    if (addresses.count() == 0) {
+      throw new UnsupportedInputException(source.name(), "holds no objects");
+    }
+    if (walk.cut) {
+      missingPart("a part of the heap's memory is not in the file");
+    }
+    if (walk.gapBytes > 0) {
+      warnings.add(
+          String.format(
+              Locale.ROOT,
+              "%,d bytes of the heap are no objects: a thread was stopped while it made one, or a"
+                  + " collection was under way.",
+              walk.gapBytes));
+    }
+    if (heap.background()) {
+      warnings.add(
+          "A background collection was running: references of dead objects may lead nowhere.");
+    }
+  }
+
+  /** Bits do not suit these addresses: the pass begins anew, with a list. */
+  private static final class ListNeeded extends IOException {
+    private static final long serialVersionUID = 1L;
+  }
+
+  private void number(RuntimeType of) {
+    if (of.number < 0) {
+      of.number = numbered.size();
+      numbered.add(of);
+    }
+  }
+
+  private void variables() throws IOException {
+    for (RuntimeType of : new ArrayList<>(types.all())) {
+      try {
+        for (Statics.Variable variable : Statics.of(types, lists, of)) {
+          if (variable.reference()) {
+            statics.put(variable.slot(), variable);
+          }
+        }
+        for (RuntimeThreads.One thread : threads) {
+          for (Statics.Variable variable : Statics.of(types, lists, of, thread)) {
+            if (variable.reference()) {
+              statics.put(variable.slot(), variable);
+              threadStatics.put(variable.slot(), threadName(thread));
+            }
+          }
+        }
+      } catch (InputException e) {
+        // a type whose own description is not in the dump has no variables to tell
+        continue;
+      }
+    }
+    slots = statics.keySet().stream().mapToLong(Long::longValue).sorted().toArray();
+  }
+
+  private String threadName(RuntimeThreads.One thread) throws IOException {
+    if (thread.object() == 0 || !memory.holds(thread.object(), 24)) {
+      return "a thread";
+    }
+    RuntimeType of = types.at(memory.u8(thread.object()) & ~7L);
+    if (of != null) {
+      for (FieldLists.Slot slot : lists.slots(of)) {
+        if (slot.path().equals("_name")) {
+          String name = string(memory.u8(thread.object() + slot.offset()));
+          if (!name.isEmpty()) {
+            return "thread \"" + name + "\"";
+          }
+        }
+      }
+    }
+    return threads.indexOf(thread) == 0 ? "the first thread" : "a thread without a name";
+  }
+
+  private String string(long address) throws IOException {
+    if (address == 0 || !memory.holds(address, 12)) {
+      return "";
+    }
+    int length = (int) Math.min(200, memory.u4(address + 8));
+    byte[] text =
+        memory.holds(address + 12, 2L * length)
+            ? memory.bytes(address + 12, 2 * length)
+            : new byte[0];
+    return new String(text, java.nio.charset.StandardCharsets.UTF_16LE);
+  }
+
+  /** Second walk: columns and references. */
+  private void references() throws IOException {
+    EdgeAppender appender = new EdgeAppender(edges);
+    progress.phase("reading objects and references", 0);
+    boolean[] isDelegate = new boolean[numbered.size()];
+    long[][] callFields = new long[numbered.size()][];
+    int[] loaderOf = new int[numbered.size()];
+    Arrays.fill(loaderOf, -1);
+    for (RuntimeType of : numbered) {
+      isDelegate[of.number] = isDelegate(of);
+      callFields[of.number] = isDelegate[of.number] ? callFields(of) : null;
+      if (of.is(RuntimeType.COLLECTIBLE)) {
+        loaderOf[of.number] = loader(of);
+        if (loaderOf[of.number] >= 0) {
+          layouts.loaders.put(of.number, loaderOf[of.number]);
+        }
+      }
+    }
+    walk.walk(
+        (address, of, size, segment) -> {
+          int node = addresses.rank(address);
+          type.set(node, of.number);
+          shallow.set(node, (int) Math.min(size / UNIT, 0xffff_ffffL));
+          positions.set(node, memory.place(address) + 1);
+          generation.set(node, segment.generation(address));
+          if (callFields[of.number] != null) {
+            method(address, callFields[of.number]);
+          }
+          int loader = loaderOf[of.number];
+          if (!of.is(RuntimeType.HAS_REFERENCES) && loader < 0) {
+            return;
+          }
+          edges(node, address, of, loader, appender);
+        },
+        progress);
+    for (RuntimeHandles.Handle handle : handles) {
+      if (handle.kind() == RuntimeHandles.DEPENDENT && handle.value() != 0) {
+        int key = addresses.rank(handle.object());
+        int value = addresses.rank(handle.value());
+        if (key >= 0 && value >= 0) {
+          layouts.dependent.add(new int[] {key, value});
+        }
+      }
+    }
+  }
+
+  private void edges(int node, long address, RuntimeType of, int loader, EdgeAppender appender)
+      throws IOException {
+    long bytes = walk.bytes(address, of);
+    boolean variables = anySlotWithin(address, bytes);
+    appender.begin((int) Math.min(Integer.MAX_VALUE - 2, bytes / 8 + 1));
+    ReferenceSlots.each(
+        memory,
+        address,
+        of,
+        bytes,
+        (offset, target) -> {
+          int to = addresses.rank(target);
+          if (to < 0) {
+            dangling++;
+          } else if (variables && statics.containsKey(address + offset)) {
+            special.weak.add(node, to);
+            Statics.Variable variable = statics.get(address + offset);
+            layouts
+                .variables
+                .computeIfAbsent(node, n -> new HashMap<>())
+                .put(
+                    offset,
+                    new Via(Via.Kind.STATIC, variable.type().name, variable.field().name(), -1));
+          } else {
+            appender.add(to);
+          }
+          return true;
+        });
+    if (loader >= 0) {
+      appender.add(loader);
+    }
+    firstEdge.set(node, appender.end());
+  }
+
+  private boolean anySlotWithin(long address, long bytes) {
+    if (slots.length == 0 || slots[slots.length - 1] < address || slots[0] >= address + bytes) {
+      return false;
+    }
+    int at = Arrays.binarySearch(slots, address);
+    at = at < 0 ? -at - 1 : at;
+    return at < slots.length && slots[at] < address + bytes;
+  }
+
+  private boolean isDelegate(RuntimeType of) throws IOException {
+    return !of.array() && types.extend(of, MULTICAST);
+  }
+
+  private long[] callFields(RuntimeType of) throws IOException {
+    long plain = -1;
+    long other = -1;
+    for (FieldLists.Slot slot : lists.slots(of)) {
+      plain = slot.path().equals("_methodPtr") ? slot.offset() : plain;
+      other = slot.path().equals("_methodPtrAux") ? slot.offset() : other;
+    }
+    return plain < 0 ? null : new long[] {plain, other};
+  }
+
+  private void method(long address, long[] fields) throws IOException {
+    long called = Methods.description(memory, address, fields[0], fields[1]);
+    if (called != 0 && delegates.add(called)) {
+      String name = Methods.name(types, called);
+      if (!name.isEmpty()) {
+        layouts.methods.put(called, name);
+      }
+    }
+  }
+
+  /** The object that stands for a collectible type's loader: the native one has a handle to it. */
+  private int loader(RuntimeType of) throws IOException {
+    if (of.module == null) {
+      return -1;
+    }
+    int offset = contract.offset("Module.LoaderAllocator", -1);
+    long native_ = offset < 0 ? 0 : memory.u8(of.module.address() + offset);
+    for (int i = 0; i < 0x800 && memory.holds(native_ + i, 8); i += 8) {
+      long handle = memory.u8(native_ + i);
+      if ((handle & 7) == 0 && memory.holds(handle, 8)) {
+        long object = memory.u8(handle);
+        int node = object == 0 ? -1 : addresses.rank(object);
+        if (node >= 0) {
+          RuntimeType is = types.at(memory.u8(object) & ~7L);
+          if (is != null && is.name.equals(LOADER)) {
+            return node;
+          }
+        }
+      }
+    }
+    return -1;
+  }
+
+  private void roots() throws IOException {
+    for (long slot : slots) {
+      long object = memory.holds(slot, 8) ? memory.u8(slot) : 0;
+      int node = object == 0 ? -1 : addresses.rank(object);
+      if (node >= 0) {
+        Statics.Variable variable = statics.get(slot);
+        String thread = threadStatics.get(slot);
+        roots.add(
+            thread == null
+                ? new RootInfo(node, RootKinds.STATIC, variable.name(), -1)
+                : new RootInfo(
+                    node, RootInfo.THREAD_STATIC, variable.name() + " of " + thread, -1));
+      }
+    }
+    for (RuntimeHandles.Handle handle : handles) {
+      int node = addresses.rank(handle.object());
+      String kind =
+          switch (handle.kind()) {
+            case RuntimeHandles.STRONG, RuntimeHandles.SIZED -> RootKinds.HANDLE;
+            case RuntimeHandles.PINNED, RuntimeHandles.ASYNC_PINNED -> RootKinds.PINNED;
+            case RuntimeHandles.COUNTED -> RootKinds.COUNTED;
+            default -> "";
+          };
+      if (node >= 0 && !kind.isEmpty()) {
+        roots.add(new RootInfo(node, kind, "", -1));
+      }
+    }
+    for (RuntimeThreads.One thread : threads) {
+      if (thread.localData() != 0 && memory.holds(thread.localData() + 8, 8)) {
+        int node = addresses.rank(memory.u8(thread.localData() + 8));
+        if (node >= 0) {
+          roots.add(new RootInfo(node, RootKinds.THREAD_STATIC, threadName(thread), -1));
+        }
+      }
+    }
+    for (int n = 0; n < addresses.count(); n++) {
+      if (generation.get(n) == FROZEN) {
+        roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
+      }
+    }
+    for (RuntimeThreads.One thread : threads) {
+      stack(thread);
+    }
+    if (!roots.isEmpty()) {
+      for (long[] stretch : heap.finalizing()) {
+        for (long at = stretch[0]; at + 8 <= stretch[1]; at += 8) {
+          int node = addresses.rank(memory.u8(at));
+          if (node >= 0) {
+            special.finalizer.add(roots.get(0).node(), node);
+          }
+        }
+      }
+    }
+  }
+
+  /** What looks like a reference on a thread's stack, or in its registers. */
+  private void stack(RuntimeThreads.One thread) throws IOException {
+    Set<Integer> seen = new HashSet<>();
+    String name = threadName(thread);
+    if (thread.registers() != null) {
+      for (long register : thread.registers()) {
+        perhaps(register, name, seen);
+      }
+    }
+    for (long at = thread.stackFrom(); at + 8 <= thread.stackTo(); at += 8) {
+      if (!memory.holds(at, 8)) {
+        // pages that were never touched
+        at = (at | 0xfff) + 1 - 8;
+        continue;
+      }
+      perhaps(memory.u8(at), name, seen);
+    }
+  }
+
+  private void perhaps(long word, String thread, Set<Integer> seen) {
+    int node = word == 0 || (word & 7) != 0 ? -1 : addresses.rank(word);
+    if (node >= 0 && seen.add(node)) {
+      roots.add(new RootInfo(node, RootInfo.PERHAPS, thread, -1));
+    }
+  }
+
+  private SnapshotContent content(int count) throws IOException {
+    progress.phase("describing types", 0);
+    ObjectGraph graph =
+        new ObjectGraph(
+            count,
+            firstEdge,
+            edges,
+            type,
+            noClasses(),
+            roots.stream().mapToInt(RootInfo::node).toArray(),
+            special);
+    for (int[] pair : layouts.dependent) {
+      IntList more = new IntList();
+      more.add(pair[1]);
+      graph.addEdges(pair[0], more);
+    }
+    if (dangling > 0) {
+      warnings.add(
+          String.format(
+              Locale.ROOT,
+              "%,d references lead to no object: dead objects may have such.",
+              dangling));
+    }
+    LayoutBuilder builder = new LayoutBuilder(types, lists, layouts);
+    for (RuntimeType of : numbered) {
+      builder.add(of);
+    }
+    areas();
+    Addresses all = addresses;
+    return new SnapshotContent(
+        FORMAT,
+        graph,
+        shallow,
+        UNIT,
+        IdStyle.ADDRESS,
+        sink -> all.forEach((rank, address) -> sink.value(address)),
+        positions,
+        infos(),
+        roots,
+        new SnapshotFacts(
+            ".NET",
+            "core dump (ELF)" + (version.isEmpty() ? "" : " of .NET " + version),
+            capturedAt(),
+            new SnapshotFacts.Layout(16, 24, 8, UNIT),
+            List.of(),
+            warnings,
+            partial,
+            dangling,
+            0,
+            0),
+        layouts.bytes(),
+        List.of(
+            new SnapshotContent.Extra(
+                GENERATION,
+                count,
+                sink -> {
+                  for (int n = 0; n < count; n++) {
+                    sink.value(generation.get(n));
+                  }
+                })));
+  }
+
+  private long capturedAt() {
+    try {
+      return Files.getLastModifiedTime(Path.of(source.name())).toMillis();
+    } catch (IOException | RuntimeException e) {
+      return 0;
+    }
+  }
+
+  private void areas() {
+    long[][] sums = new long[GENERATIONS.size()][5];
+    List<GcHeap.Segment> segments = heap.segments();
+    for (int i = 0; i < segments.size(); i++) {
+      GcHeap.Segment segment = segments.get(i);
+      long[] sum = sums[segment.generation()];
+      sum[0] += segment.end() - segment.start();
+      sum[1] += Math.max(segment.end(), segment.reserved()) - segment.start();
+      sum[2] += walk.free[i][1];
+      sum[3] = Math.max(sum[3], walk.free[i][2]);
+      sum[4] += walk.free[i][0];
+    }
+    for (int g = 0; g < sums.length; g++) {
+      long[] sum = sums[g];
+      layouts.areas.add(
+          new TypeLayouts.Area(GENERATIONS.get(g), sum[0], sum[1], sum[2], sum[3], sum[4]));
+    }
+  }
+
+  private List<TypeInfo> infos() throws IOException {
+    Map<String, Integer> uses = new HashMap<>();
+    Set<RuntimeModule> libraries = new HashSet<>();
+    for (RuntimeType of : numbered) {
+      uses.merge(of.name, 1, Integer::sum);
+      if (!of.array() && DotnetTypes.isLibrary(of.name)) {
+        libraries.add(of.module);
+      }
+    }
+    List<TypeInfo> infos = new ArrayList<>();
+    for (RuntimeType of : numbered) {
+      RuntimeType inner = of;
+      while (inner != null && inner.array()) {
+        inner = types.ofHandle(inner.element);
+      }
+      boolean library =
+          DotnetTypes.isLibrary(of.name) || inner != null && libraries.contains(inner.module);
+      boolean nested =
+          library && inner != null && !inner.array() && inner.module.metadata().nested(inner.row);
+      String apart =
+          uses.get(of.name) > 1
+              ? String.format("module %s, table 0x%x", file(of.module.path()), of.address)
+              : "";
+      infos.add(
+          new TypeInfo(
+              of.name,
+              apart,
+              -1,
+              DotnetTypes.traits(of.name, library, nested, of.array(), isDelegate(of))));
+    }
+    return infos;
+  }
+
+  private static String file(String path) {
+    return path.substring(path.lastIndexOf('/') + 1);
+  }
+
+  private int[] noClasses() {
+    int[] none = new int[numbered.size()];
+    Arrays.fill(none, -1);
+    return none;
+  }
+}

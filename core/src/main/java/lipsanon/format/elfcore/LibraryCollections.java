@@ -1,0 +1,246 @@
+package lipsanon.format.elfcore;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.index.ObjectReader.Entries;
+import lipsanon.index.ObjectReader.Entry;
+import lipsanon.index.Snapshot;
+
+/** Reads the collections of .NET's core library as the entries that their users see. */
+final class LibraryCollections {
+  private static final int LONGEST_CHAIN = 1 << 20;
+
+  private final ElfCoreDetail detail;
+  private final Snapshot snapshot;
+  private final int atMost;
+  private final List<Entry> entries = new ArrayList<>();
+
+  LibraryCollections(ElfCoreDetail detail, Snapshot snapshot, int atMost) {
+    this.detail = detail;
+    this.snapshot = snapshot;
+    this.atMost = atMost;
+  }
+
+  Entries entries(int node) throws IOException {
+    String name = snapshot.typeName(node);
+    int arguments = name.indexOf('<');
+    String plain = arguments < 0 ? name : name.substring(0, arguments);
+    switch (plain) {
+      case "System.Collections.Generic.List",
+          "System.Collections.ArrayList",
+          "System.Collections.Generic.Stack",
+          "System.Collections.Stack" -> {
+        int array = detail.target(node, plain.endsWith("Stack") ? "_array" : "_items");
+        long size = detail.number(node, "_size");
+        for (long i = 0; i < size && !full(); i++) {
+          element(array, i, "");
+        }
+        return new Entries(size, entries);
+      }
+      case "System.Collections.Generic.Queue", "System.Collections.Queue" -> {
+        int array = detail.target(node, "_array");
+        long size = detail.number(node, "_size");
+        long head = detail.number(node, "_head");
+        long room = detail.count(array);
+        for (long i = 0; i < size && !full() && room > 0; i++) {
+          element(array, (head + i) % room, "");
+        }
+        return new Entries(size, entries);
+      }
+      case "System.Collections.Generic.Dictionary" -> {
+        return table(node, "next", "key", "value");
+      }
+      case "System.Collections.Generic.HashSet" -> {
+        return table(node, "Next", "", "Value");
+      }
+      case "System.Collections.Hashtable" -> {
+        int buckets = detail.target(node, "_buckets");
+        for (long i = 0; i < detail.count(buckets) && !full(); i++) {
+          long at = detail.elementAt(buckets, i);
+          int key = detail.at(at + Math.max(0, detail.elementOffset(buckets, "key")));
+          if (key >= 0 && key != buckets) {
+            int value = detail.at(at + Math.max(0, detail.elementOffset(buckets, "val")));
+            entries.add(new Entry(key, value));
+          }
+        }
+        return new Entries(detail.number(node, "_count"), entries);
+      }
+      case "System.Collections.Generic.LinkedList" -> {
+        return chain(detail.target(node, "head"), "item", "next", detail.number(node, "count"));
+      }
+      case "System.Collections.Concurrent.ConcurrentStack" -> {
+        return chain(detail.target(node, "_head"), "_value", "_next", -1);
+      }
+      case "System.Collections.Generic.SortedDictionary" -> {
+        int set = detail.target(node, "_set");
+        return set < 0
+            ? null
+            : tree(
+                detail.target(set, "root"), "Item", detail.number(set, "count"), "Left", "Right");
+      }
+      case "System.Collections.Generic.SortedSet" -> {
+        return tree(
+            detail.target(node, "root"), "Item", detail.number(node, "count"), "Left", "Right");
+      }
+      case "System.Collections.Generic.SortedList", "System.Collections.SortedList" -> {
+        int keys = detail.target(node, "keys");
+        int values = detail.target(node, "values");
+        long size = detail.number(node, "_size");
+        for (long i = 0; i < size && !full(); i++) {
+          entries.add(entry(detail.inElement(keys, i, ""), detail.inElement(values, i, "")));
+        }
+        return new Entries(size, entries);
+      }
+      case "System.Collections.Concurrent.ConcurrentDictionary" -> {
+        return concurrent(node);
+      }
+      case "System.Collections.Concurrent.ConcurrentQueue" -> {
+        return segments(node);
+      }
+      case "System.Collections.Concurrent.ConcurrentBag" -> {
+        return bag(node);
+      }
+      case "System.Collections.Immutable.ImmutableList" -> {
+        int root = detail.target(node, "_root");
+        return root < 0
+            ? null
+            : tree(root, "_key", detail.number(root, "_count"), "_left", "_right");
+      }
+      case "System.Collections.Immutable.ImmutableDictionary" -> {
+        return tree(
+            detail.target(node, "_root"),
+            "_value._firstValue",
+            detail.number(node, "_count"),
+            "_left",
+            "_right");
+      }
+      default -> {
+        return null;
+      }
+    }
+  }
+
+  private boolean full() {
+    return entries.size() >= atMost;
+  }
+
+  private static Entry entry(ElfCoreDetail.Value key, ElfCoreDetail.Value value) {
+    return new Entry(key.node(), value.node(), key.text(), value.text());
+  }
+
+  private void element(int array, long index, String field) throws IOException {
+    ElfCoreDetail.Value value = detail.inElement(array, index, field);
+    entries.add(new Entry(-1, value.node(), null, value.text()));
+  }
+
+  /**
+   * An array of structures in which each live entry leads to the next of its bucket, or to none.
+   */
+  private Entries table(int node, String next, String key, String value) throws IOException {
+    int array = detail.target(node, "_entries");
+    long used = detail.number(node, "_count");
+    long free = Math.max(0, detail.number(node, "_freeCount"));
+    long offset = array < 0 ? -1 : detail.elementOffset(array, next);
+    for (long i = 0; i < used && i < detail.count(array) && !full() && offset >= 0; i++) {
+      if (detail.numberAt(detail.elementAt(array, i) + offset) < -1) {
+        continue;
+      }
+      if (key.isEmpty()) {
+        element(array, i, value);
+      } else {
+        entries.add(entry(detail.inElement(array, i, key), detail.inElement(array, i, value)));
+      }
+    }
+    return new Entries(used - free, entries);
+  }
+
+  private Entries chain(int first, String item, String next, long size) throws IOException {
+    int at = first;
+    int steps = 0;
+    while (at >= 0 && !full() && steps < LONGEST_CHAIN) {
+      ElfCoreDetail.Value value = detail.inObject(at, item);
+      entries.add(new Entry(-1, value.node(), null, value.text()));
+      at = detail.target(at, next);
+      steps++;
+      if (at == first) {
+        break;
+      }
+    }
+    return new Entries(size < 0 && !full() ? entries.size() : size, entries);
+  }
+
+  /** A binary tree, in order; of pairs, where the items have a key. */
+  private Entries tree(int root, String item, long size, String left, String right)
+      throws IOException {
+    List<Integer> stack = new ArrayList<>();
+    int at = root;
+    int steps = 0;
+    while ((at >= 0 || !stack.isEmpty()) && !full() && steps++ < LONGEST_CHAIN) {
+      while (at >= 0 && stack.size() < 64) {
+        stack.add(at);
+        at = detail.target(at, left);
+      }
+      if (stack.isEmpty()) {
+        break;
+      }
+      int node = stack.remove(stack.size() - 1);
+      ElfCoreDetail.Value key = detail.inObject(node, item + ".key");
+      if (key.there()) {
+        entries.add(entry(key, detail.inObject(node, item + ".value")));
+      } else {
+        ElfCoreDetail.Value value = detail.inObject(node, item);
+        if (value.node() >= 0 || value.text() != null) {
+          entries.add(new Entry(-1, value.node(), null, value.text()));
+        }
+      }
+      at = detail.target(node, right);
+    }
+    return new Entries(size, entries);
+  }
+
+  private Entries concurrent(int node) throws IOException {
+    int tables = detail.target(node, "_tables");
+    int buckets = tables < 0 ? -1 : detail.target(tables, "_buckets");
+    long steps = 0;
+    for (long i = 0; i < detail.count(buckets) && !full(); i++) {
+      int at = detail.inElement(buckets, i, "_node").node();
+      at = at < 0 ? detail.inElement(buckets, i, "").node() : at;
+      while (at >= 0 && !full() && steps++ < LONGEST_CHAIN) {
+        entries.add(entry(detail.inObject(at, "_key"), detail.inObject(at, "_value")));
+        at = detail.target(at, "_next");
+      }
+    }
+    return new Entries(full() ? -1 : entries.size(), entries);
+  }
+
+  private Entries segments(int queue) throws IOException {
+    int segment = detail.target(queue, "_head");
+    for (int s = 0; segment >= 0 && s < LONGEST_CHAIN && !full(); s++) {
+      int slots = detail.target(segment, "_slots");
+      for (long i = 0; i < detail.count(slots) && !full(); i++) {
+        ElfCoreDetail.Value value = detail.inElement(slots, i, "Item");
+        if (value.node() >= 0) {
+          entries.add(new Entry(-1, value.node()));
+        }
+      }
+      segment = detail.target(segment, "_nextSegment");
+    }
+    return new Entries(full() ? -1 : entries.size(), entries);
+  }
+
+  private Entries bag(int node) throws IOException {
+    int queue = detail.target(node, "_workStealingQueues");
+    for (int q = 0; queue >= 0 && q < LONGEST_CHAIN && !full(); q++) {
+      int array = detail.target(queue, "_array");
+      long room = detail.count(array);
+      long head = detail.number(queue, "_headIndex");
+      long tail = detail.number(queue, "_tailIndex");
+      for (long i = head; i < tail && room > 0 && !full(); i++) {
+        element(array, i % room, "");
+      }
+      queue = detail.target(queue, "_nextQueue");
+    }
+    return new Entries(full() ? -1 : entries.size(), entries);
+  }
+}
