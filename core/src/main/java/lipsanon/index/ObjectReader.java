@@ -93,6 +93,22 @@ public interface ObjectReader extends Closeable {
     return List.of();
   }
 
+  /**
+   * Objects that may be kept by nothing.
+   *
+   * @param objects how many
+   * @param bytes their sizes
+   */
+  record Perhaps(long objects, long bytes) {
+    /** None. */
+    public static final Perhaps NONE = new Perhaps(0, 0);
+  }
+
+  /** What words on threads' stacks alone keep, which may be left over. */
+  default Perhaps onStacksAlone() {
+    return Perhaps.NONE;
+  }
+
   /** The part of the heap that an object is in; "" where the snapshot does not tell. */
   default String area(int node) throws IOException {
     return "";

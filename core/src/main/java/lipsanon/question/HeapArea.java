@@ -17,6 +17,9 @@ import lipsanon.index.Snapshot;
  * @param arrayBytes of these, in arrays
  * @param usedBytes from its begin to its last object: what is more than the sizes lies free between
  * @param reservedBytes what is kept for it
+ * @param freeBlocks gaps between its objects, or -1 where the snapshot does not tell
+ * @param freeBytes of these
+ * @param largestFreeBytes of the largest
  */
 public record HeapArea(
     String area,
@@ -24,7 +27,10 @@ public record HeapArea(
     long shallowBytes,
     long arrayBytes,
     long usedBytes,
-    long reservedBytes) {
+    long reservedBytes,
+    long freeBlocks,
+    long freeBytes,
+    long largestFreeBytes) {
 
   /** All parts in the runtime's order; none where the snapshot does not tell. */
   static List<HeapArea> of(Snapshot snapshot) throws IOException {
@@ -46,7 +52,15 @@ public record HeapArea(
       if (sum[0] > 0 || area.usedBytes() > 0) {
         all.add(
             new HeapArea(
-                area.name(), sum[0], sum[1], sum[2], area.usedBytes(), area.reservedBytes()));
+                area.name(),
+                sum[0],
+                sum[1],
+                sum[2],
+                area.usedBytes(),
+                area.reservedBytes(),
+                area.free().blocks(),
+                area.free().bytes(),
+                area.free().largestBytes()));
       }
     }
     return all;

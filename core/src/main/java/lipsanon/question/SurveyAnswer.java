@@ -25,6 +25,8 @@ import lipsanon.label.SnapshotSummary;
  * @param libraryTypes the runtime's types with most shallow bytes
  * @param roots roots by kind
  * @param areas the parts of the heap, where the runtime divides it and the snapshot tells
+ * @param stackOnlyObjects objects that only words on threads' stacks keep, which may be left over
+ * @param stackOnlyBytes their shallow sizes
  */
 public record SurveyAnswer(
     SnapshotSummary snapshot,
@@ -41,7 +43,9 @@ public record SurveyAnswer(
     List<TypeRow> types,
     List<TypeRow> libraryTypes,
     List<RootKind> roots,
-    List<HeapArea> areas) {
+    List<HeapArea> areas,
+    long stackOnlyObjects,
+    long stackOnlyBytes) {
 
   /**
    * Roots of a kind.

@@ -45,6 +45,8 @@ public final class SurveyQuestion {
         TypesQuestion.ask(snapshot, own, TypesQuestion.Sort.RETAINED, limit).types(),
         TypesQuestion.ask(snapshot, TypeFilter.ALL, TypesQuestion.Sort.SHALLOW, limit).types(),
         roots,
-        HeapArea.of(snapshot));
+        HeapArea.of(snapshot),
+        snapshot.objects().onStacksAlone().objects(),
+        snapshot.objects().onStacksAlone().bytes());
   }
 }

@@ -223,7 +223,7 @@ final class DiagnosticPort {
     return bytes.toByteArray();
   }
 
-  private static void int4(ByteArrayOutputStream bytes, int value) {
+  static void int4(ByteArrayOutputStream bytes, int value) {
     for (int shift = 0; shift < Integer.SIZE; shift += Byte.SIZE) {
       bytes.write(value >>> shift);
     }
@@ -234,7 +234,7 @@ final class DiagnosticPort {
     int4(bytes, (int) (value >>> Integer.SIZE));
   }
 
-  private static void text(ByteArrayOutputStream bytes, String text) {
+  static void text(ByteArrayOutputStream bytes, String text) {
     if (text.isEmpty()) {
       int4(bytes, 0);
       return;

@@ -11,6 +11,7 @@ import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
 import lipsanon.capture.CheckedCapture;
 import lipsanon.capture.Destination;
+import lipsanon.capture.DumpingRuntime;
 import lipsanon.capture.LiveRuntime;
 
 /**
@@ -18,7 +19,7 @@ import lipsanon.capture.LiveRuntime;
  * second, short one forces the collection in which the heap is told. So the target need not hold
  * the whole stream in memory, as it does where one session does both.
  */
-public final class DotnetCapture implements LiveRuntime, CheckedCapture {
+public final class DotnetCapture implements LiveRuntime, CheckedCapture, DumpingRuntime {
   private static final String RUNTIME = "Microsoft-Windows-DotNETRuntime";
 
   /** Types with names, nodes and edges, ranges of generations, the collector's marks. */
@@ -81,6 +82,23 @@ public final class DotnetCapture implements LiveRuntime, CheckedCapture {
         TraceSession.begin(port, 1, 0, false, PATIENCE, some -> {}, provider(COLLECTING))) {
       session.stop();
     }
+  }
+
+  @Override
+  public long dumpBytes() {
+    return resident() + (32 << 20);
+  }
+
+  @Override
+  public CaptureResult dump(CaptureOptions options, CaptureProgress progress)
+      throws CaptureException {
+    Destination.of(options).needRoom(dumpBytes());
+    return new DotnetDump(pid, port, check)
+        .write(
+            options,
+            progress,
+            () ->
+                TraceSession.begin(port, 1, 0, false, PATIENCE, some -> {}, provider(COLLECTING)));
   }
 
   @Override

@@ -351,6 +351,11 @@ public final class ElfCoreDetail implements ObjectReader {
   }
 
   @Override
+  public Perhaps onStacksAlone() {
+    return new Perhaps(layouts.stackObjects, layouts.stackBytes);
+  }
+
+  @Override
   public String area(int node) throws IOException {
     PackedColumn column = snapshot.extra(ElfCoreReader.GENERATION);
     int number = column == null ? -1 : (int) column.get(node);

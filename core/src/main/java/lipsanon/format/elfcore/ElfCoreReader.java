@@ -553,20 +553,16 @@ public final class ElfCoreReader {
 
   private SnapshotContent content(int count) throws IOException {
     progress.phase("describing types", 0);
-    ObjectGraph graph =
-        new ObjectGraph(
-            count,
-            firstEdge,
-            edges,
-            type,
-            noClasses(),
-            roots.stream().mapToInt(RootInfo::node).toArray(),
-            special);
+    ObjectGraph first = graph(roots);
     for (int[] pair : layouts.dependent) {
       IntList more = new IntList();
       more.add(pair[1]);
-      graph.addEdges(pair[0], more);
+      first.addEdges(pair[0], more);
     }
+    StackRoots sorted = StackRoots.of(first, roots, shallow, UNIT);
+    layouts.stackObjects = sorted.objects;
+    layouts.stackBytes = sorted.bytes;
+    ObjectGraph graph = graph(sorted.roots);
     if (dangling > 0) {
       warnings.add(
           String.format(
@@ -589,7 +585,7 @@ public final class ElfCoreReader {
         sink -> all.forEach((rank, address) -> sink.value(address)),
         positions,
         infos(),
-        roots,
+        sorted.roots,
         new SnapshotFacts(
             ".NET",
             "core dump (ELF)" + (version.isEmpty() ? "" : " of .NET " + version),
@@ -611,6 +607,17 @@ public final class ElfCoreReader {
                     sink.value(generation.get(n));
                   }
                 })));
+  }
+
+  private ObjectGraph graph(List<RootInfo> from) {
+    return new ObjectGraph(
+        addresses.count(),
+        firstEdge,
+        edges,
+        type,
+        noClasses(),
+        from.stream().mapToInt(RootInfo::node).toArray(),
+        special);
   }
 
   private long capturedAt() {

@@ -173,6 +173,7 @@ final class LibraryCollections {
   /** A binary tree, in order; of pairs, where the items have a key. */
   private Entries tree(int root, String item, long size, String left, String right)
       throws IOException {
+    boolean immutable = left.equals("_left");
     List<Integer> stack = new ArrayList<>();
     int at = root;
     int steps = 0;
@@ -185,6 +186,9 @@ final class LibraryCollections {
         break;
       }
       int node = stack.remove(stack.size() - 1);
+      if (immutable && isEmptyLeaf(node)) {
+        continue;
+      }
       ElfCoreDetail.Value key = detail.inObject(node, item + ".key");
       if (key.there()) {
         entries.add(entry(key, detail.inObject(node, item + ".value")));
@@ -197,6 +201,11 @@ final class LibraryCollections {
       at = detail.target(node, right);
     }
     return new Entries(size, entries);
+  }
+
+  /** The end of a branch is a node that stands for nothing; the others always have two branches. */
+  private boolean isEmptyLeaf(int node) throws IOException {
+    return detail.target(node, "_left") < 0 && detail.target(node, "_right") < 0;
   }
 
   private Entries concurrent(int node) throws IOException {

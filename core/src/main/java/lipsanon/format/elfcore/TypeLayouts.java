@@ -30,6 +30,11 @@ final class TypeLayouts {
   /** Methods that delegates call, by the runtime's description of each. */
   final Map<Long, String> methods = new HashMap<>();
 
+  /** What words on stacks alone keep. */
+  long stackObjects;
+
+  long stackBytes;
+
   /** A part of the heap. */
   record Area(String name, long used, long reserved, long free, long largest, long blocks) {}
 
@@ -129,6 +134,8 @@ final class TypeLayouts {
       out.writeLong(method.getKey());
       out.writeInt(strings.number(method.getValue()));
     }
+    out.writeLong(stackObjects);
+    out.writeLong(stackBytes);
     out.writeInt(areas.size());
     for (Area area : areas) {
       out.writeInt(strings.number(area.name));
@@ -204,6 +211,8 @@ final class TypeLayouts {
     for (int i = in.readInt(); i > 0; i--) {
       all.methods.put(in.readLong(), strings[in.readInt()]);
     }
+    all.stackObjects = in.readLong();
+    all.stackBytes = in.readLong();
     for (int i = in.readInt(); i > 0; i--) {
       all.areas.add(
           new Area(

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.DumpingRuntime;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
@@ -27,7 +28,8 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "capture",
     description =
-        "Take a heap snapshot of a live JVM, Node.js process or page, after a full collection.")
+        "Take a heap snapshot of a live JVM, Node.js or .NET process or page, after a full"
+            + " collection.")
 public final class CaptureCommand extends Answering {
   @Parameters(
       index = "0",
@@ -61,6 +63,13 @@ public final class CaptureCommand extends Answering {
           "A light snapshot: only counts and bytes by type, in a fraction of the time. diff, growth"
               + " and prove take it.")
   private boolean light;
+
+  @Option(
+      names = "--dump",
+      description =
+          "Of a .NET process: a dump of its memory, with the values of fields and texts. It stands"
+              + " still for seconds, and its runtime prints lines on its output.")
+  private boolean dump;
 
   @Option(
       names = "--when",
@@ -121,12 +130,15 @@ public final class CaptureCommand extends Answering {
       return repeated();
     }
     RuntimeInfo info = where.find(target);
-    if (light) {
+    if (light && !dump) {
       Light counted = light(info, output);
       print("capture", counted.captured(), counted::view);
       return ExitCodes.FINE;
     }
-    Path file = output != null ? output : Names.fresh(info, info.extension());
+    if (dump && (light || recording != null)) {
+      throw new UsageException("--dump is of all memory: leave out --light, --record-allocations");
+    }
+    Path file = output != null ? output : Names.fresh(info, dump ? "core" : info.extension());
     CaptureOptions options = new CaptureOptions(file, all, force, numbers);
     Captured captured = recording == null ? capture(info, options) : recorded(info, options);
     print("capture", captured, () -> view(captured));
@@ -157,7 +169,7 @@ public final class CaptureCommand extends Answering {
 
   /** Takes one of a series and prints it. */
   private Path one(RuntimeInfo info) throws Exception {
-    Path file = Names.fresh(info, light ? "light.jsonl" : info.extension());
+    Path file = Names.fresh(info, light ? "light.jsonl" : dump ? "core" : info.extension());
     Captured captured =
         light
             ? light(info, file).captured()
@@ -229,8 +241,33 @@ public final class CaptureCommand extends Answering {
   private Captured capture(RuntimeInfo info, CaptureOptions options) throws Exception {
     try (LiveRuntime capture = where.connect(info);
         TerminalProgress progress = context.progress()) {
+      if (dump) {
+        return captured(info, dumped(info, capture, options, drawn(progress)));
+      }
       return captured(info, capture.capture(options, drawn(progress)));
     }
+  }
+
+  private CaptureResult dumped(
+      RuntimeInfo info, LiveRuntime capture, CaptureOptions options, CaptureProgress progress)
+      throws Exception {
+    if (!(capture instanceof DumpingRuntime dumping)) {
+      throw new UsageException(
+          "--dump is of .NET processes; the snapshot of "
+              + info.id()
+              + " has the values anyway: leave it out");
+    }
+    context
+        .err()
+        .println(
+            "lipsanon: "
+                + info.program()
+                + " stands still for some seconds while about "
+                + format().size(dumping.dumpBytes())
+                + " are written; its runtime prints lines that begin with [createdump] on its"
+                + " output");
+    context.err().flush();
+    return dumping.dump(options, progress);
   }
 
   private static Captured captured(RuntimeInfo info, CaptureResult result) {
@@ -295,6 +332,10 @@ public final class CaptureCommand extends Answering {
               + format.size(captured.heapAfterBytes())
               + " in use; the snapshot's own figure is smaller by what is free between objects,"
               + " and by what only the runtime itself uses.");
+    }
+    if (dump) {
+      view.line(
+          "All that the process had in memory is in it, secrets included: keep it to yourself.");
     }
     if (recording != null) {
       view.next("lipsanon origins " + quote(captured.file()), "where its objects were allocated");

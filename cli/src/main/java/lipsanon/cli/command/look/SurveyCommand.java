@@ -1,6 +1,8 @@
 package lipsanon.cli.command.look;
 
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.command.FindingViews;
@@ -114,26 +116,44 @@ public final class SurveyCommand extends SnapshotCommand {
       return;
     }
     view.heading("The parts of the heap");
+    boolean blocks = answer.areas().stream().anyMatch(area -> area.freeBlocks() >= 0);
     Table table =
         new Table()
             .text("part")
             .number("objects")
             .number("bytes")
             .number("in arrays")
-            .number("free between")
-            .number("kept for it");
+            .number("free between");
+    if (blocks) {
+      table.number("in blocks").number("largest");
+    }
+    table.number("kept for it");
     for (HeapArea area : answer.areas()) {
-      table.row(
-          area.area(),
-          area.count(),
-          format.cell(area.shallowBytes()),
-          format.cell(area.arrayBytes()),
+      List<Object> row = new ArrayList<>();
+      row.add(area.area());
+      row.add(area.count());
+      row.add(format.cell(area.shallowBytes()));
+      row.add(format.cell(area.arrayBytes()));
+      row.add(
           area.usedBytes() == 0
               ? ""
-              : format.cell(Math.max(0, area.usedBytes() - area.shallowBytes())),
-          area.reservedBytes() == 0 ? "" : format.cell(area.reservedBytes()));
+              : format.cell(Math.max(0, area.usedBytes() - area.shallowBytes())));
+      if (blocks) {
+        row.add(area.freeBlocks());
+        row.add(area.freeBlocks() > 0 ? format.cell(area.largestFreeBytes()) : "");
+      }
+      row.add(area.reservedBytes() == 0 ? "" : format.cell(area.reservedBytes()));
+      table.row(row.toArray());
     }
     view.table(table);
+    if (answer.stackOnlyObjects() > 0) {
+      view.line(
+          Format.count(answer.stackOnlyObjects())
+              + " objects ("
+              + format.size(answer.stackOnlyBytes())
+              + ") are kept by words on threads' stacks alone: by variables of running methods, or"
+              + " by what these left behind.");
+    }
     if (answer.totals().finalizerBytes() > 0) {
       view.line(
           format.size(answer.totals().finalizerBytes())
