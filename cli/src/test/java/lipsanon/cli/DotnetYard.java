@@ -10,7 +10,9 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 
 /** A .NET process that does what it is told. */
 final class DotnetYard implements AutoCloseable {
@@ -21,13 +23,21 @@ final class DotnetYard implements AutoCloseable {
   private final BufferedReader out;
   private final PrintWriter in;
 
-  /** A program that answers {@code ready} first. */
+  /** A program that answers {@code ready} first; words like DOTNET_X=1 go to its environment. */
   DotnetYard(Path program, String... args) throws IOException {
     List<String> command = new ArrayList<>(List.of(program.toString()));
-    command.addAll(List.of(args));
+    Map<String, String> variables = new HashMap<>();
+    for (String arg : args) {
+      if (arg.startsWith("DOTNET_")) {
+        variables.put(arg.substring(0, arg.indexOf('=')), arg.substring(arg.indexOf('=') + 1));
+      } else if (!arg.isEmpty()) {
+        command.add(arg);
+      }
+    }
     ProcessBuilder builder =
         new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD);
     builder.environment().put("DOTNET_ROOT", runtime().toString());
+    builder.environment().putAll(variables);
     process = builder.start();
     out = process.inputReader(StandardCharsets.UTF_8);
     in = new PrintWriter(process.outputWriter(StandardCharsets.UTF_8), true);
@@ -86,6 +96,10 @@ final class DotnetYard implements AutoCloseable {
     return build("Yard", Path.of("src/test/dotnet/Yard.cs").toAbsolutePath());
   }
 
+  static Path oddities() throws IOException {
+    return build("Oddities", Path.of("src/test/dotnet/Oddities.cs").toAbsolutePath());
+  }
+
   static Path portMerrow() throws IOException {
     return build("PortMerrow", ROOT.resolve("demo/src/main/dotnet/PortMerrow.cs"));
   }
@@ -97,7 +111,16 @@ final class DotnetYard implements AutoCloseable {
   /** Says a line and waits for the answer. */
   String say(String line) throws IOException {
     in.println(line);
-    return out.readLine();
+    return next();
+  }
+
+  /** A further line of an answer; the dumper's own lines on the program's output are left out. */
+  String next() throws IOException {
+    String line = out.readLine();
+    while (line != null && line.startsWith("[createdump]")) {
+      line = out.readLine();
+    }
+    return line;
   }
 
   @Override

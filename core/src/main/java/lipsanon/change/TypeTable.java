@@ -1,8 +1,11 @@
 package lipsanon.change;
 
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
 import lipsanon.index.Snapshot;
@@ -83,6 +86,37 @@ public record TypeTable(
     }
     long at = snapshot.facts().capturedAtMillis();
     return new TypeTable(SnapshotSummary.of(snapshot), at, true, types);
+  }
+
+  /**
+   * The same tables with the same names for the same types: some snapshots leave out what a nested
+   * type stands in ({@code Entry<A, B>} for {@code Space.Map.Entry<A, B>}), and then all go by the
+   * short name.
+   */
+  public static List<TypeTable> aligned(List<TypeTable> tables) {
+    Set<String> known = new HashSet<>();
+    tables.forEach(table -> known.addAll(table.types.keySet()));
+    List<TypeTable> all = new ArrayList<>();
+    for (TypeTable table : tables) {
+      Map<String, Row> types = new TreeMap<>();
+      table.types.forEach((name, row) -> add(types, shortest(name, table, known), row));
+      all.add(new TypeTable(table.summary, table.takenAtMillis, table.live, types));
+    }
+    return all;
+  }
+
+  private static String shortest(String name, TypeTable table, Set<String> known) {
+    int depth = 0;
+    for (int i = name.length() - 1; i > 0; i--) {
+      char c = name.charAt(i);
+      depth += c == '>' ? 1 : c == '<' ? -1 : 0;
+      if (c == '.' && depth == 0) {
+        String inner = name.substring(i + 1);
+        // a type of that very name in this table would be another one
+        return known.contains(inner) && !table.types.containsKey(inner) ? inner : name;
+      }
+    }
+    return name;
   }
 
   private static void add(Map<String, Row> types, String name, Row row) {

@@ -126,6 +126,25 @@ public final class Snapshots {
   }
 
   /**
+   * Whether snapshots can be compared object by object. Where one is a light one, or a runtime's
+   * objects are told in two formats that name them differently, only their types can.
+   */
+  public static boolean sameGrain(List<Path> files) throws IOException {
+    boolean stream = false;
+    boolean dump = false;
+    for (Path file : files) {
+      checkFile(file);
+      byte[] head = head(file);
+      if (LightFormat.matches(head)) {
+        return false;
+      }
+      stream |= NettraceReader.matches(head);
+      dump |= ElfCoreReader.matches(head);
+    }
+    return !(stream && dump);
+  }
+
+  /**
    * Reads a recording of a Java VM's own event recorder, or of a .NET runtime's event stream.
    *
    * @return null if the file is none

@@ -1,6 +1,5 @@
 package lipsanon.cli.command;
 
-import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -17,16 +16,6 @@ import lipsanon.snapshot.Snapshots;
 /** Series in which light snapshots are, alone or among whole ones: compared by their types. */
 public final class TypeTables {
   private TypeTables() {}
-
-  /** Whether any of the files is a light snapshot. */
-  public static boolean anyLight(List<Path> files) throws IOException {
-    for (Path file : files) {
-      if (Snapshots.light(file) != null) {
-        return true;
-      }
-    }
-    return false;
-  }
 
   /** Reads all; in time order where all tell their time. */
   public static List<TypeTable> read(SnapshotCommand command, List<Path> files) throws Exception {
@@ -46,7 +35,7 @@ public final class TypeTables {
     if (tables.stream().allMatch(table -> table.takenAtMillis() > 0)) {
       tables.sort(Comparator.comparingLong(TypeTable::takenAtMillis));
     }
-    return tables;
+    return TypeTable.aligned(tables);
   }
 
   private static void check(List<TypeTable> tables) {

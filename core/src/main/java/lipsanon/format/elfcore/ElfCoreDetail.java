@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
+import lipsanon.format.dotnet.DelegateParts;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
@@ -82,9 +83,11 @@ public final class ElfCoreDetail implements ObjectReader {
     long at = address(node);
     Map<Long, Via> variables = layouts.variables.getOrDefault(node, Map.of());
     if (layout.rank() == 0) {
+      boolean delegate = snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.DELEGATE);
       for (TypeLayouts.Slot slot : slots) {
         int target = target(at + slot.offset());
-        if (target >= 0 && !sink.reference(target, slot.via(), Reference.Kind.STRONG)) {
+        Via via = delegate ? ofDelegate(slot) : slot.via();
+        if (target >= 0 && !sink.reference(target, via, Reference.Kind.STRONG)) {
           return;
         }
       }
@@ -128,6 +131,14 @@ public final class ElfCoreDetail implements ObjectReader {
         return;
       }
     }
+  }
+
+  private static Via ofDelegate(TypeLayouts.Slot slot) {
+    return switch (slot.path()) {
+      case "_invocationList" -> DelegateParts.HANDLERS;
+      case "_target" -> DelegateParts.TARGET;
+      default -> slot.via();
+    };
   }
 
   private int target(long slot) throws IOException {

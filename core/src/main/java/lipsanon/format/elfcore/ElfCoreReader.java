@@ -35,6 +35,7 @@ import lipsanon.index.Via;
 import lipsanon.io.ByteSource;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
+import lipsanon.io.TruncatedInputException;
 import lipsanon.io.UnsupportedInputException;
 
 /**
@@ -56,6 +57,8 @@ public final class ElfCoreReader {
 
   private static final int FROZEN = 5;
   private static final int UNIT = 8;
+  private static final int PAGE = 4096;
+  private static final int MOST_PARENTS = 64;
   private static final int DAC_THREAD_STORE = 16;
   private static final int DAC_FREE_TABLE = 57;
   private static final String MULTICAST = "System.MulticastDelegate";
@@ -139,7 +142,7 @@ public final class ElfCoreReader {
     }
     types.findAll(stretches);
     variables();
-    handles = RuntimeHandles.read(memory, heap.handles(), heap.heaps());
+    handles = RuntimeHandles.read(memory, heap.handles());
     int count = addresses.count();
     type = space.ints(count);
     shallow = space.ints(count);
@@ -155,6 +158,18 @@ public final class ElfCoreReader {
 
   private void open() throws IOException {
     core = CoreFile.read(source);
+    try {
+      openRuntime();
+    } catch (InputException e) {
+      if (!core.cutOff()) {
+        throw e;
+      }
+      throw new TruncatedInputException(
+          source.name(), source.size(), "the memory that tells of the runtime and its heap");
+    }
+  }
+
+  private void openRuntime() throws IOException {
     memory = core.memory();
     if (core.cutOff()) {
       missingPart("the file is cut off");
@@ -185,13 +200,20 @@ public final class ElfCoreReader {
     freeTable = memory.u8(free != 0 ? free : memory.u8(table + 8L * DAC_FREE_TABLE));
     types = new RuntimeTypes(memory, contract, freeTable);
     lists = new FieldLists(types);
-    boolean anyMemory = false;
-    boolean anyBytes = false;
+    whole();
+  }
+
+  /** Refuses a dump that was taken without the heap: of that it has some pages at most. */
+  private void whole() throws IOException {
+    long pages = 0;
+    long there = 0;
     for (GcHeap.Segment segment : heap.segments()) {
-      anyBytes |= segment.end() > segment.start();
-      anyMemory |= segment.end() > segment.start() && memory.holds(segment.start(), 24);
+      for (long at = segment.start(); at < segment.end(); at += PAGE) {
+        pages++;
+        there += memory.holds(at, Long.BYTES) ? 1 : 0;
+      }
     }
-    if (anyBytes && !anyMemory) {
+    if (there < pages / 2 && !core.cutOff()) {
       throw new UnsupportedInputException(
           source.name(),
           "holds no objects: it was taken without the heap (types 1 and 3); `lipsanon capture PID"
@@ -553,6 +575,7 @@ public final class ElfCoreReader {
 
   private SnapshotContent content(int count) throws IOException {
     progress.phase("describing types", 0);
+    owners();
     ObjectGraph first = graph(roots);
     for (int[] pair : layouts.dependent) {
       IntList more = new IntList();
@@ -607,6 +630,22 @@ public final class ElfCoreReader {
                     sink.value(generation.get(n));
                   }
                 })));
+  }
+
+  /** Classes that declare fields are types too, if they have no objects of their own. */
+  private void owners() throws IOException {
+    for (RuntimeType of : new ArrayList<>(numbered)) {
+      RuntimeType up = of;
+      for (int i = 0; i < MOST_PARENTS && up != null && up.parent != 0; i++) {
+        up = types.at(up.parent);
+        if (up != null) {
+          number(up);
+        }
+      }
+    }
+    for (Statics.Variable variable : statics.values()) {
+      number(variable.type());
+    }
   }
 
   private ObjectGraph graph(List<RootInfo> from) {

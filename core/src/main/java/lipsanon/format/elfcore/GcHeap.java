@@ -51,7 +51,6 @@ final class GcHeap {
   private final List<long[]> contexts = new ArrayList<>();
   private final List<long[]> finalizing = new ArrayList<>();
   private boolean background;
-  private int heaps = 1;
 
   /**
    * A segment or region.
@@ -153,7 +152,6 @@ final class GcHeap {
     if (count < 1 || count > MOST_HEAPS) {
       throw new CorruptInputException(name, 0, count + " heaps", "1 to " + MOST_HEAPS);
     }
-    heaps = (int) count;
     long array = variable(HEAPS_OFFSET);
     long fields = word(HEAP_FIELDS_OFFSET);
     for (int i = 0; i < count; i++) {
@@ -242,10 +240,6 @@ final class GcHeap {
   /** Whether a background collection runs: then dead objects may refer to nothing. */
   boolean background() {
     return background;
-  }
-
-  int heaps() {
-    return heaps;
   }
 
   /** Where the map of the handles' tables is. */

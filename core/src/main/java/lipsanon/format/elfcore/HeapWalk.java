@@ -1,8 +1,10 @@
 package lipsanon.format.elfcore;
 
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import lipsanon.array.LongIntMap;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
 
@@ -20,6 +22,8 @@ final class HeapWalk {
   private final long freeTable;
   private final long[] contextStarts;
   private final long[] contextEnds;
+  private final LongIntMap numbers = new LongIntMap();
+  private final List<RuntimeType> found = new ArrayList<>();
   private long lastTable = -1;
   private RuntimeType lastType;
 
@@ -66,10 +70,24 @@ final class HeapWalk {
   private RuntimeType type(long address) throws IOException {
     long table = memory.u8(address) & ~7L;
     if (table != lastTable) {
-      lastType = table == 0 ? null : types.at(table);
+      lastType = table == 0 ? null : known(table);
       lastTable = table;
     }
     return lastType;
+  }
+
+  /** Objects of two types often stand in turn: no boxes on this way. */
+  private RuntimeType known(long table) throws IOException {
+    int at = numbers.get(table);
+    if (at >= 0) {
+      return found.get(at);
+    }
+    RuntimeType type = types.at(table);
+    if (type != null) {
+      numbers.put(table, found.size());
+      found.add(type);
+    }
+    return type;
   }
 
   void walk(Visitor visitor, Progress progress) throws IOException {

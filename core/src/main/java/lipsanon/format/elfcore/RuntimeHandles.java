@@ -11,7 +11,7 @@ import java.util.Set;
  *
  * <pre>
  * Map     --> buckets u8, next map u8, count u4
- * Bucket  --> tables u8 (one for each heap), index u4
+ * Bucket  --> tables u8 (one for each heap or processor), index u4
  * Segment --> ..., at 600 masks of free handles u4 (240), at 1560 kinds of blocks u1 (120),
  *             at 1680 blocks of their second values u1 (120), ..., next u8, table u8 at 2000,
  *             at 4096 handles u8, 64 a block
@@ -35,6 +35,7 @@ final class RuntimeHandles {
   private static final int BLOCK = 64;
   private static final int SEGMENT_BYTES = 1 << 16;
   private static final int MOST_SEGMENTS = 1 << 16;
+  private static final int MOST_TABLES = 1 << 12;
   private static final int MOST_BUCKETS = 1 << 16;
 
   private RuntimeHandles() {}
@@ -50,7 +51,7 @@ final class RuntimeHandles {
   record Handle(int kind, long slot, long object, long value) {}
 
   /** Reads all handles. */
-  static List<Handle> read(CoreMemory memory, long map, int heaps) throws IOException {
+  static List<Handle> read(CoreMemory memory, long map) throws IOException {
     List<Handle> handles = new ArrayList<>();
     Set<Long> seen = new HashSet<>();
     for (long at = map; at != 0 && memory.holds(at, 20) && seen.add(at); at = memory.u8(at + 8)) {
@@ -65,16 +66,21 @@ final class RuntimeHandles {
           continue;
         }
         long tables = memory.u8(bucket);
-        for (int h = 0; h < heaps && memory.holds(tables + 8L * h, 8); h++) {
-          table(memory, memory.u8(tables + 8L * h), handles, seen);
+        // one for each processor: more than heaps, where the collector makes these as needed
+        for (int h = 0; h < MOST_TABLES && memory.holds(tables + 8L * h, 8); h++) {
+          if (!table(memory, memory.u8(tables + 8L * h), handles, seen)) {
+            break;
+          }
         }
       }
     }
     return handles;
   }
 
-  private static void table(CoreMemory memory, long table, List<Handle> handles, Set<Long> seen)
+  /** Reads a table; false if it is none. */
+  private static boolean table(CoreMemory memory, long table, List<Handle> handles, Set<Long> seen)
       throws IOException {
+    boolean any = false;
     for (int first : FIRST_SEGMENT) {
       if (!memory.holds(table + first, 8)) {
         continue;
@@ -83,10 +89,12 @@ final class RuntimeHandles {
       int back = back(memory, segment, table);
       while (back > 0 && seen.add(segment) && seen.size() < MOST_SEGMENTS) {
         segment(memory, segment, handles);
+        any = true;
         segment = memory.u8(segment + back - 8);
         back = back(memory, segment, table);
       }
     }
+    return any;
   }
 
   /** Where a segment says which table it belongs to; 0: it is none of this table. */

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
+import lipsanon.format.dotnet.DelegateParts;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
@@ -28,8 +29,6 @@ import lipsanon.io.CorruptInputException;
  * names of fields; a reference is said by the types at its ends.
  */
 public final class NettraceDetail implements ObjectReader {
-  private static final Via HANDLERS = new Via(Via.Kind.PART, "", "list of handlers", -1);
-  private static final Via TARGET = new Via(Via.Kind.PART, "", "target", -1);
   private static final Via ELEMENTS = new Via(Via.Kind.PART, "", "elements", -1);
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
 
@@ -155,7 +154,7 @@ public final class NettraceDetail implements ObjectReader {
       return ELEMENT;
     }
     if (type.is(TypeInfo.Trait.DELEGATE)) {
-      return target.array() ? HANDLERS : TARGET;
+      return target.array() ? DelegateParts.HANDLERS : DelegateParts.TARGET;
     }
     if (type.is(TypeInfo.Trait.COLLECTION) && target.array()) {
       return ELEMENTS;

@@ -25,6 +25,7 @@ import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -67,7 +68,7 @@ public final class DiffCommand extends SnapshotCommand {
 
   @Override
   public Integer call() throws Exception {
-    if (TypeTables.anyLight(List.of(before, after))) {
+    if (!Snapshots.sameGrain(List.of(before, after))) {
       return light();
     }
     try (Snapshot first = open(before);

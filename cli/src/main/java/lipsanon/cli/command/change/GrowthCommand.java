@@ -90,7 +90,7 @@ public final class GrowthCommand extends SnapshotCommand {
               + (files.size() - 1)
               + " intervals between the snapshots");
     }
-    if (TypeTables.anyLight(files)) {
+    if (!Snapshots.sameGrain(files)) {
       TypeFilter none = new TypeFilter(null, command.minePackages(), false);
       int[] between = new GrowthQuestion.Options(none, actions).between(files.size());
       return TypesGrowth.ask(TypeTables.read(command, files), between);
