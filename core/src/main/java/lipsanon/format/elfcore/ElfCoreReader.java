@@ -57,7 +57,6 @@ public final class ElfCoreReader {
 
   private static final int FROZEN = 5;
   private static final int UNIT = 8;
-  private static final int PAGE = 4096;
   private static final int MOST_PARENTS = 64;
   private static final int DAC_THREAD_STORE = 16;
   private static final int DAC_FREE_TABLE = 57;
@@ -135,12 +134,13 @@ public final class ElfCoreReader {
     progress.phase("looking for the runtime in the dump", 0);
     open();
     objects();
-    progress.phase("finding all types and static variables", 0);
+    progress.phase("finding all types", 0);
     List<long[]> stretches = new ArrayList<>();
     for (GcHeap.Segment segment : heap.segments()) {
       stretches.add(new long[] {segment.start(), Math.max(segment.end(), segment.reserved())});
     }
     types.findAll(stretches);
+    progress.phase("reading static variables and handles", 0);
     variables();
     handles = RuntimeHandles.read(memory, heap.handles());
     int count = addresses.count();
@@ -205,15 +205,16 @@ public final class ElfCoreReader {
 
   /** Refuses a dump that was taken without the heap: of that it has some pages at most. */
   private void whole() throws IOException {
-    long pages = 0;
+    long bytes = 0;
     long there = 0;
     for (GcHeap.Segment segment : heap.segments()) {
-      for (long at = segment.start(); at < segment.end(); at += PAGE) {
-        pages++;
-        there += memory.holds(at, Long.BYTES) ? 1 : 0;
+      bytes += segment.end() - segment.start();
+      for (CoreMemory.Part part : memory.parts()) {
+        long from = Math.max(part.start(), segment.start());
+        there += Math.max(0, Math.min(part.end(), segment.end()) - from);
       }
     }
-    if (there < pages / 2 && !core.cutOff()) {
+    if (there < bytes / 2 && !core.cutOff()) {
       throw new UnsupportedInputException(
           source.name(),
           "holds no objects: it was taken without the heap (types 1 and 3); `lipsanon capture PID"

@@ -20,6 +20,10 @@ final class FieldLists {
   private static final int MOST_FIELDS = 1 << 15;
   private static final int DEEPEST_STRUCTURE = 12;
   private static final int MOST_SLOTS = 1 << 12;
+
+  /** Fields looked at for one type: structures may stand in each other only so often. */
+  private static final int MOST_STEPS = 1 << 15;
+
   private static final int DEEPEST_PARENTS = 64;
   private static final int STATICS_APART = 4;
 
@@ -27,6 +31,8 @@ final class FieldLists {
   private final CoreMemory memory;
   private final Map<RuntimeType, List<Field>> fields = new HashMap<>();
   private final Map<RuntimeType, List<Slot>> slots = new HashMap<>();
+
+  private int steps;
 
   FieldLists(RuntimeTypes types) {
     this.types = types;
@@ -175,6 +181,7 @@ final class FieldLists {
     List<Slot> known = slots.get(type);
     if (known == null) {
       known = new ArrayList<>();
+      steps = 0;
       RuntimeType up = type;
       for (int i = 0; up != null && i < DEEPEST_PARENTS; i++) {
         collect(up, type.value() ? 0 : 8, "", "", 0, known);
@@ -189,7 +196,7 @@ final class FieldLists {
       RuntimeType type, long base, String prefix, String owner, int depth, List<Slot> into)
       throws IOException {
     for (Field field : declared(type)) {
-      if (field.isStatic() || into.size() >= MOST_SLOTS) {
+      if (field.isStatic() || into.size() >= MOST_SLOTS || ++steps > MOST_STEPS) {
         continue;
       }
       long at = base + field.offset();

@@ -1,7 +1,6 @@
 package lipsanon.format.elfcore;
 
 import java.io.IOException;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -30,6 +29,7 @@ final class RuntimeTypes {
   private final Set<Long> refused = new HashSet<>();
   private final Map<Long, RuntimeModule> modules = new HashMap<>();
   private final Set<Long> noModules = new HashSet<>();
+  private int nested;
   private final Map<String, RuntimeType> byName = new HashMap<>();
 
   RuntimeTypes(CoreMemory memory, RuntimeContract contract, long freeTable) {
@@ -72,7 +72,10 @@ final class RuntimeTypes {
       return null;
     }
     types.put(address, read);
-    read.name = name(read, 0);
+    // a name leads to the types of its arguments, and these to theirs
+    nested++;
+    read.name = nested > DEEPEST_NAME ? "(nested too deeply)" : name(read, 0);
+    nested--;
     byName.putIfAbsent(read.name, read);
     return read;
   }
@@ -224,11 +227,11 @@ final class RuntimeTypes {
     if (type.arguments.length == 0) {
       return plain;
     }
-    List<String> names = new ArrayList<>();
-    for (long argument : type.arguments) {
-      names.add(handleName(argument, depth + 1));
+    StringBuilder name = new StringBuilder(plain).append('<');
+    for (int i = 0; i < type.arguments.length && name.length() <= LONGEST_NAME; i++) {
+      name.append(i == 0 ? "" : ", ").append(handleName(type.arguments[i], depth + 1));
     }
-    return plain + "<" + String.join(", ", names) + ">";
+    return name.append('>').toString();
   }
 
   String handleName(long handle, int depth) throws IOException {
