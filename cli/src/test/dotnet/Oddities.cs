@@ -2,7 +2,9 @@ using System;
 using System.Collections;
 using System.Collections.Concurrent;
 using System.Collections.Generic;
+using System.IO;
 using System.Reflection;
+using System.Reflection.Emit;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Text;
@@ -91,6 +93,7 @@ namespace Oddities
         public static Crate<Crate<Derived>> Nested = new Crate<Crate<Derived>> { Content = new Crate<Derived> { Content = Derived, Pairs = new Pair<Derived, int>[2] } };
         public static Type Type = typeof(Dictionary<string, Crate<int>>); public static List<object> Kept2 = new List<object>();
         public static Thread Thread; public static Lazy<string> Lazy = new Lazy<string>(() => "lazy");
+        public static object Emitted, Collected, Copy;
         public static Tuple<string, int> Tuple = System.Tuple.Create("tuple", 8);
     }
 
@@ -100,6 +103,19 @@ namespace Oddities
     {
         [MethodImpl(MethodImplOptions.NoInlining)]
         static void Drop() { for (int i = 0; i < 60; i++) new Doomed(); }
+
+        static object Emit(string name, AssemblyBuilderAccess access)
+        {
+            ModuleBuilder module = AssemblyBuilder.DefineDynamicAssembly(new AssemblyName(name), access).DefineDynamicModule("m");
+            TypeBuilder builder = module.DefineType("Emitted." + name, TypeAttributes.Public);
+            builder.DefineField("Label", typeof(string), FieldAttributes.Public);
+            builder.DefineField("Depth", typeof(int), FieldAttributes.Public);
+            Type type = builder.CreateType();
+            object buoy = Activator.CreateInstance(type);
+            type.GetField("Label").SetValue(buoy, "label of " + name);
+            type.GetField("Depth").SetValue(buoy, 12);
+            return buoy;
+        }
 
         [MethodImpl(MethodImplOptions.NoInlining)]
         static void Fill()
@@ -120,6 +136,9 @@ namespace Oddities
             Store.Mine = "mine of main"; Store.MyNumber = 33;
             GCHandle.Alloc(new Leaf { Number = 1 }, GCHandleType.Normal); GCHandle.Alloc(new byte[10], GCHandleType.Pinned);
             GCHandle.Alloc(Store.Derived, GCHandleType.Weak); GCHandle.Alloc(Store.Derived, GCHandleType.WeakTrackResurrection);
+            Store.Emitted = Emit("Buoy", AssemblyBuilderAccess.Run);
+            Store.Collected = Emit("Float", AssemblyBuilderAccess.RunAndCollect);
+            Store.Copy = Activator.CreateInstance(Assembly.Load(File.ReadAllBytes(typeof(Program).Assembly.Location)).GetType("Oddities.Base"));
             Type list = Type.GetType("System.Collections.Immutable.ImmutableArray, System.Collections.Immutable");
             if (list != null)
             {

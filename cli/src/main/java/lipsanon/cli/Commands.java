@@ -69,7 +69,7 @@ final class Commands {
 
   private static Map<String, Function<Context, Object>> all() {
     Map<String, Function<Context, Object>> all = new LinkedHashMap<>();
-    all.put("demo", DemoCommand::new);
+    all.put("demo", context -> new DemoCommand(context, Commands::question));
     all.put("runtimes", RuntimesCommand::new);
     all.put("watch", WatchCommand::new);
     all.put("capture", CaptureCommand::new);

@@ -16,6 +16,12 @@ public final class DotnetTypes {
         || name.startsWith("Interop");
   }
 
+  /** A field's name; one that the compiler made for a property goes by the property's. */
+  public static String fieldName(String name) {
+    int end = name.indexOf(">k__BackingField");
+    return name.startsWith("<") && end > 1 ? name.substring(1, end) : name;
+  }
+
   /**
    * What is known of a type.
    *

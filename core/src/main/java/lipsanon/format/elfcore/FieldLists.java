@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.format.dotnet.DotnetTypes;
 
 /**
  * The fields of types, as the runtime lists them: 16 bytes a field, instance fields first.
@@ -152,7 +153,7 @@ final class FieldLists {
     if (row < 1 || row > metadata.rows(Metadata.FIELD)) {
       return null;
     }
-    String name = plain(metadata.text(metadata.value(Metadata.FIELD, row, 1)));
+    String name = DotnetTypes.fieldName(metadata.text(metadata.value(Metadata.FIELD, row, 1)));
     Signature signature = metadata.signature(metadata.value(Metadata.FIELD, row, 2));
     SignatureTypes.Resolved resolved =
         signature.next() == Signature.FIELD_HEAD
@@ -168,12 +169,6 @@ final class FieldLists {
         (word & 1 << 24) != 0,
         (word & 1 << 25) != 0,
         (word & 1 << 26) != 0);
-  }
-
-  /** A property's own field goes by the property's name. */
-  private static String plain(String name) {
-    int end = name.indexOf(">k__BackingField");
-    return name.startsWith("<") && end > 1 ? name.substring(1, end) : name;
   }
 
   /** All values in an object (or, of a value type, in the structure), own fields first. */

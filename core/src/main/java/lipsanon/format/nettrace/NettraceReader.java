@@ -16,6 +16,7 @@ import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
+import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
@@ -294,7 +295,7 @@ public final class NettraceReader {
     for (HeapEvents.RawStatic one : events.statics) {
       int node = one.object() == 0 ? -1 : addresses.rank(one.object());
       if (node >= 0) {
-        roots.add(new RootInfo(node, RootKinds.STATIC, one.name(), -1));
+        roots.add(new RootInfo(node, RootKinds.STATIC, DotnetTypes.fieldName(one.name()), -1));
       }
     }
     List<Integer> finalizing = new ArrayList<>();

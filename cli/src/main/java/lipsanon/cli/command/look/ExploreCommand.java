@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.List;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
+import lipsanon.cli.command.Questions;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.explore.Prompt;
 import lipsanon.cli.term.Format;
@@ -24,12 +25,6 @@ public final class ExploreCommand extends SnapshotCommand {
   private Path file;
 
   private final Questions questions;
-
-  /** Runs one question with the words of a command line. */
-  public interface Questions {
-    /** Runs it and prints what it says, errors included. */
-    void run(Context context, List<String> words);
-  }
 
   /** The command. */
   public ExploreCommand(Context context, Questions questions) {

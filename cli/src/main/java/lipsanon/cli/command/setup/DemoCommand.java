@@ -9,7 +9,10 @@ import java.util.List;
 import java.util.Locale;
 import java.util.stream.Stream;
 import lipsanon.capture.CaptureException;
+import lipsanon.capture.CaptureOptions;
+import lipsanon.capture.CaptureProgress;
 import lipsanon.capture.CaptureResult;
+import lipsanon.capture.DumpingRuntime;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.change.GrowthAnswer;
@@ -18,6 +21,7 @@ import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.GrowthViews;
+import lipsanon.cli.command.Questions;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.command.change.ProveCommand;
@@ -37,6 +41,8 @@ public final class DemoCommand extends SnapshotCommand {
   private static final int ROUNDS = 3;
   private static final int WARM_UP = 4;
 
+  private static final String OWN_TYPE = "PortMerrow.VesselCall";
+
   @Option(
       names = "--runtime",
       paramLabel = "KIND",
@@ -50,12 +56,14 @@ public final class DemoCommand extends SnapshotCommand {
       description = "Where the snapshots go (default: lipsanon-demo-KIND here).")
   private Path folder;
 
+  private final Questions questions;
   private final List<Integer> actionsBefore = new ArrayList<>();
   private final List<Integer> actionsAfter = new ArrayList<>();
 
   /** The command. */
-  public DemoCommand(Context context) {
+  public DemoCommand(Context context, Questions questions) {
     super(context);
+    this.questions = questions;
   }
 
   @Override
@@ -82,6 +90,9 @@ public final class DemoCommand extends SnapshotCommand {
                     + list(actionsBefore)
                     + "`)"));
     tell(GrowthViews.view(growth, format()));
+    if (kind == DemoStage.Kind.DOTNET) {
+      names();
+    }
     tell(new View().heading("Step 4. After the fix (" + fix() + ")"));
     GrowthAnswer fixed = rehearse(true, folder.resolve("fixed"));
     context.out().println();
@@ -95,6 +106,21 @@ public final class DemoCommand extends SnapshotCommand {
     return proof.proved() ? ExitCodes.FINE : ExitCodes.CHECK_FAILED;
   }
 
+  /** An event stream does not say which field it is; a dump of the same process does. */
+  private void names() {
+    tell(
+        new View()
+            .heading(
+                "Which field is it? A dump of the process says (`lipsanon capture PID --dump`)")
+            .line("$ lipsanon why " + dump() + " " + OWN_TYPE));
+    questions.run(context, List.of("why", dump().toString(), OWN_TYPE, "--limit", "1"));
+    context.out().println();
+  }
+
+  private Path dump() {
+    return folder.resolve("leaky/process.core");
+  }
+
   private void next(View view) {
     boolean confirmed = actionsBefore.size() > ROUNDS;
     String file = folder + "/leaky/" + (confirmed ? ROUNDS + 1 + "-long" : ROUNDS) + ending();
@@ -103,7 +129,7 @@ public final class DemoCommand extends SnapshotCommand {
     String type =
         switch (kind) {
           case PAGE -> "VesselPanel";
-          case DOTNET -> "PortMerrow.VesselCall";
+          case DOTNET -> OWN_TYPE;
           default -> "VesselCall";
         };
     view.next("lipsanon survey " + file, "a first look at one snapshot");
@@ -212,9 +238,22 @@ public final class DemoCommand extends SnapshotCommand {
               stage.target(),
               sofar ->
                   !GrowthCommand.ask(this, sofar.files(), sofar.actions()).findings().isEmpty());
+      if (!fixed && kind == DemoStage.Kind.DOTNET) {
+        dump(stage);
+      }
       List<Integer> known = fixed ? actionsAfter : actionsBefore;
       known.addAll(taken.actions());
       return rehearsal.page().addTo(GrowthCommand.ask(this, taken.files(), taken.actions()));
+    }
+  }
+
+  private void dump(DemoStage stage) throws Exception {
+    try (LiveRuntime live = Connections.to(stage.target())) {
+      if (live instanceof DumpingRuntime dumping) {
+        CaptureResult result =
+            dumping.dump(new CaptureOptions(dump(), false, false, false), CaptureProgress.NONE);
+        listener().step("dump " + dump() + ", " + format().size(result.fileBytes()));
+      }
     }
   }
 
