@@ -71,6 +71,9 @@ final class SurveyFindings {
 
   private void pile(Pile pile) throws IOException {
     int container = pile.holder();
+    if (ofObserver(container)) {
+      return;
+    }
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = new IntList();
     some.add(pile.example());
@@ -85,7 +88,7 @@ final class SurveyFindings {
             what,
             Labels.bytes(pile.bytes()),
             share * 100,
-            holding.text().contains("event or callback") ? "still subscribed to" : "held by",
+            subscribed(container, holding) ? "still subscribed to" : "held by",
             holding.text());
     add(
         what,
@@ -99,6 +102,23 @@ final class SurveyFindings {
             "one snapshot cannot tell whether they go on piling up"),
         sentence,
         paths.to(pile.example(), holding.places().get(0)));
+  }
+
+  /** Whether the machinery through which the program is observed keeps an object. */
+  private boolean ofObserver(int node) {
+    for (int at = node; at >= 0; at = snapshot.dominator(at)) {
+      if (snapshot.types().get(snapshot.type(at)).observer()) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether a list is what an event calls. */
+  private boolean subscribed(int container, Holding holding) {
+    int above = container < 0 ? -1 : snapshot.dominator(container);
+    return holding.text().contains("event or callback")
+        || above >= 0 && snapshot.types().get(snapshot.type(above)).is(TypeInfo.Trait.DELEGATE);
   }
 
   private void add(
