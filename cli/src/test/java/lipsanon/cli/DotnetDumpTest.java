@@ -404,6 +404,15 @@ class DotnetDumpTest {
         .contains("PortMerrow.VesselCall")
         .contains("PortMerrow.TideBoard.Turned");
     assertThat(survey.get("areas").get(0).get("freeBlocks").asLong()).isNotNegative();
+    long blocks = 0;
+    long sized = 0;
+    for (JsonNode area : survey.get("areas")) {
+      blocks += area.get("freeBlocks").asLong();
+    }
+    for (JsonNode size : survey.get("freeSizes")) {
+      sized += size.get("blocks").asLong();
+    }
+    assertThat(sized).isEqualTo(blocks).isPositive();
     JsonNode why = ask("why", "b.core", "PortMerrow.VesselCall");
     assertThat(why.get("paths").get(0).get("count").asLong()).isEqualTo(400);
     assertThat(why.toString())

@@ -151,7 +151,7 @@ public final class TypesGrowth {
       confidence = Math.min(0.95, confidence + 0.1);
       reasons.add("it went on in proportion in the long last round");
     }
-    reasons.add("a light snapshot does not know what holds them");
+    reasons.add("types alone do not tell what holds them");
     String sentence =
         row.type()
             + (more > 0 ? " piles up: " : " grows in size: ")
@@ -159,7 +159,7 @@ public final class TypesGrowth {
                 ? String.format(java.util.Locale.ROOT, "%,d more", more)
                 : String.format(java.util.Locale.ROOT, "%,d bytes more", row.grown()))
             + (all == 0 ? "" : String.format(java.util.Locale.ROOT, ", %.2f an action", countEach))
-            + ". What holds them only whole snapshots tell.";
+            + ". What holds them, whole snapshots of one format tell.";
     return new Finding(
         row.type(),
         "",

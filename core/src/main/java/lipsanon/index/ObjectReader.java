@@ -88,6 +88,22 @@ public interface ObjectReader extends Closeable {
     public static final Free UNKNOWN = new Free(-1, 0, 0);
   }
 
+  /**
+   * Free blocks of about the same size.
+   *
+   * @param atLeastBytes the smallest that count here; those of the next line are larger
+   * @param blocks how many
+   * @param bytes together
+   */
+  record FreeSize(long atLeastBytes, long blocks, long bytes) {}
+
+  /**
+   * Free blocks between objects by size, small ones first; empty where the snapshot does not tell.
+   */
+  default List<FreeSize> freeSizes() {
+    return List.of();
+  }
+
   /** The parts of the heap; empty where the snapshot does not tell. */
   default List<Area> areas() throws IOException {
     return List.of();

@@ -2,6 +2,7 @@ package lipsanon.question;
 
 import java.util.List;
 import lipsanon.holder.Finding;
+import lipsanon.index.ObjectReader;
 import lipsanon.index.SnapshotFacts;
 import lipsanon.index.Totals;
 import lipsanon.label.ObjectRow;
@@ -25,6 +26,7 @@ import lipsanon.label.SnapshotSummary;
  * @param libraryTypes the runtime's types with most shallow bytes
  * @param roots roots by kind
  * @param areas the parts of the heap, where the runtime divides it and the snapshot tells
+ * @param freeSizes free blocks between objects by size, where the snapshot tells
  * @param stackOnlyObjects objects that only words on threads' stacks keep, which may be left over
  * @param stackOnlyBytes their shallow sizes
  */
@@ -44,6 +46,7 @@ public record SurveyAnswer(
     List<TypeRow> libraryTypes,
     List<RootKind> roots,
     List<HeapArea> areas,
+    List<ObjectReader.FreeSize> freeSizes,
     long stackOnlyObjects,
     long stackOnlyBytes) {
 

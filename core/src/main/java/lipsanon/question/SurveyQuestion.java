@@ -46,6 +46,7 @@ public final class SurveyQuestion {
         TypesQuestion.ask(snapshot, TypeFilter.ALL, TypesQuestion.Sort.SHALLOW, limit).types(),
         roots,
         HeapArea.of(snapshot),
+        snapshot.objects().freeSizes(),
         snapshot.objects().onStacksAlone().objects(),
         snapshot.objects().onStacksAlone().bytes());
   }

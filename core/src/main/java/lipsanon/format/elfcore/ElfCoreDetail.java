@@ -362,6 +362,14 @@ public final class ElfCoreDetail implements ObjectReader {
   }
 
   @Override
+  public List<FreeSize> freeSizes() {
+    return layouts.freeSizes.stream()
+        .filter(size -> size[1] > 0)
+        .map(size -> new FreeSize(size[0], size[1], size[2]))
+        .toList();
+  }
+
+  @Override
   public Perhaps onStacksAlone() {
     return new Perhaps(layouts.stackObjects, layouts.stackBytes);
   }

@@ -680,6 +680,9 @@ public final class ElfCoreReader {
       sum[3] = Math.max(sum[3], walk.free[i][2]);
       sum[4] += walk.free[i][0];
     }
+    for (int i = 0; i < HeapWalk.SIZES.length; i++) {
+      layouts.freeSizes.add(new long[] {HeapWalk.SIZES[i], walk.sizes[i][0], walk.sizes[i][1]});
+    }
     for (int g = 0; g < sums.length; g++) {
       long[] sum = sums[g];
       layouts.areas.add(

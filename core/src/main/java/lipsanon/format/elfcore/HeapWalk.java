@@ -17,6 +17,9 @@ final class HeapWalk {
   private static final int LEAST_OBJECT = 24;
   private static final int SURE = 3;
 
+  /** From how many bytes on free blocks are told together. */
+  static final long[] SIZES = {0, 1_000, 16_000, 256_000, 4_000_000};
+
   private final CoreMemory memory;
   private final RuntimeTypes types;
   private final long freeTable;
@@ -35,6 +38,9 @@ final class HeapWalk {
 
   /** Free blocks by segment, in the order of the segments: count, bytes, largest. */
   final long[][] free;
+
+  /** Free blocks by size: count, bytes; see {@link #SIZES}. */
+  final long[][] sizes = new long[SIZES.length][2];
 
   /** Objects of a segment that ends exactly where the collector says. */
   private final List<GcHeap.Segment> segments;
@@ -92,6 +98,9 @@ final class HeapWalk {
 
   void walk(Visitor visitor, Progress progress) throws IOException {
     gapBytes = 0;
+    for (long[] size : sizes) {
+      Arrays.fill(size, 0);
+    }
     long done = 0;
     for (int i = 0; i < segments.size(); i++) {
       GcHeap.Segment segment = segments.get(i);
@@ -133,6 +142,12 @@ final class HeapWalk {
         gaps[0]++;
         gaps[1] += bytes;
         gaps[2] = Math.max(gaps[2], bytes);
+        int size = SIZES.length - 1;
+        while (bytes < SIZES[size]) {
+          size--;
+        }
+        sizes[size][0]++;
+        sizes[size][1] += bytes;
       } else {
         visitor.object(at, type, bytes, segment);
       }

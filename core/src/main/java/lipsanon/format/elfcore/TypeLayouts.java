@@ -30,6 +30,9 @@ final class TypeLayouts {
   /** Methods that delegates call, by the runtime's description of each. */
   final Map<Long, String> methods = new HashMap<>();
 
+  /** Free blocks by size: from how many bytes on, count, bytes. */
+  final List<long[]> freeSizes = new ArrayList<>();
+
   /** What words on stacks alone keep. */
   long stackObjects;
 
@@ -134,6 +137,12 @@ final class TypeLayouts {
       out.writeLong(method.getKey());
       out.writeInt(strings.number(method.getValue()));
     }
+    out.writeInt(freeSizes.size());
+    for (long[] size : freeSizes) {
+      out.writeLong(size[0]);
+      out.writeLong(size[1]);
+      out.writeLong(size[2]);
+    }
     out.writeLong(stackObjects);
     out.writeLong(stackBytes);
     out.writeInt(areas.size());
@@ -210,6 +219,9 @@ final class TypeLayouts {
     }
     for (int i = in.readInt(); i > 0; i--) {
       all.methods.put(in.readLong(), strings[in.readInt()]);
+    }
+    for (int i = in.readInt(); i > 0; i--) {
+      all.freeSizes.add(new long[] {in.readLong(), in.readLong(), in.readLong()});
     }
     all.stackObjects = in.readLong();
     all.stackBytes = in.readLong();

@@ -11,6 +11,7 @@ import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
+import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
 import lipsanon.label.ObjectRow;
 import lipsanon.label.TypeFilter;
@@ -146,6 +147,20 @@ public final class SurveyCommand extends SnapshotCommand {
       table.row(row.toArray());
     }
     view.table(table);
+    if (!answer.freeSizes().isEmpty()) {
+      List<String> sizes = new ArrayList<>();
+      for (ObjectReader.FreeSize size : answer.freeSizes()) {
+        sizes.add(
+            Format.count(size.blocks())
+                + (size.atLeastBytes() == 0
+                    ? " small ones"
+                    : " from " + format.size(size.atLeastBytes()) + " on")
+                + " ("
+                + format.size(size.bytes())
+                + ")");
+      }
+      view.line("Free blocks by size: " + String.join(", ", sizes) + ".");
+    }
     if (answer.stackOnlyObjects() > 0) {
       view.line(
           Format.count(answer.stackOnlyObjects())
