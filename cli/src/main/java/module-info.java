@@ -9,6 +9,7 @@ module lipsanon.cli {
   requires java.management;
   requires java.desktop;
   requires java.net.http;
+  requires jdk.httpserver;
   requires com.github.vlsi.mxgraph.jgraphx;
   requires org.jline.reader;
   requires org.jline.terminal;

@@ -24,6 +24,7 @@ import lipsanon.cli.command.look.WhyCommand;
 import lipsanon.cli.command.setup.DemoCommand;
 import lipsanon.cli.command.setup.IndexCommand;
 import lipsanon.cli.command.share.ExportCommand;
+import lipsanon.cli.command.share.ReportCommand;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
@@ -88,6 +89,7 @@ final class Commands {
     all.put("record", RecordCommand::new);
     all.put("origins", OriginsCommand::new);
     all.put("index", IndexCommand::new);
+    all.put("report", ReportCommand::new);
     all.put("export", ExportCommand::new);
     return all;
   }

@@ -1,9 +1,9 @@
 package lipsanon.cli;
 
 /** Which version of the program this is. */
-final class Version {
+public final class Version {
   /** As {@code --version} prints it. */
-  static final String TEXT = "lipsanon 0.1.0";
+  public static final String TEXT = "lipsanon 0.1.0";
 
   private Version() {}
 }

@@ -213,7 +213,7 @@ public final class GroupsQuestion {
     return switch (by) {
       case PACKAGE -> packageOf(info);
       case LOADER -> info.loader().isEmpty() ? "the runtime's own, or not known" : info.loader();
-      default -> kind(info);
+      default -> Kinds.of(info, ownership);
     };
   }
 
@@ -226,25 +226,6 @@ public final class GroupsQuestion {
       return element.substring(0, end);
     }
     return info.array() ? "(arrays of primitives)" : "(no package)";
-  }
-
-  private String kind(TypeInfo info) {
-    if (info.is(Trait.TEXT)) {
-      return "text";
-    } else if (info.is(Trait.BOXED)) {
-      return "boxed numbers";
-    } else if (info.is(Trait.COLLECTION)) {
-      return "collections";
-    } else if (info.is(Trait.CODE)) {
-      return "code";
-    } else if (info.array()) {
-      return "arrays";
-    }
-    return switch (ownership.of(info)) {
-      case OWN -> "own classes";
-      case LIBRARY -> "libraries";
-      case RUNTIME -> "the runtime";
-    };
   }
 
   private GroupsAnswer answer(boolean keepers, int limit) throws IOException {

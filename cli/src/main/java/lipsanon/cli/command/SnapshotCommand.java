@@ -148,12 +148,12 @@ public abstract class SnapshotCommand extends Answering {
   }
 
   /** The objects that a text selects. */
-  protected BitSet select(Snapshot snapshot, String text) throws Exception {
+  public BitSet select(Snapshot snapshot, String text) throws Exception {
     return select(snapshot, text, Selector.Stop.NEVER);
   }
 
   /** The same; may be told to come back with what was found so far. */
-  protected BitSet select(Snapshot snapshot, String text, Selector.Stop stop) throws Exception {
+  public BitSet select(Snapshot snapshot, String text, Selector.Stop stop) throws Exception {
     try {
       return selector(snapshot, stop).select(text);
     } catch (SelectionException e) {

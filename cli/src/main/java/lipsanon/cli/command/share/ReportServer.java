@@ -1,0 +1,183 @@
+package lipsanon.cli.command.share;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.URLDecoder;
+import java.nio.charset.StandardCharsets;
+import java.security.SecureRandom;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import lipsanon.cli.Context;
+import lipsanon.cli.ExitCodes;
+import lipsanon.cli.page.PageData;
+import lipsanon.cli.page.PageFile;
+import lipsanon.index.IdStyle;
+import lipsanon.index.Snapshot;
+
+/**
+ * Serves a report page to this machine's own browser. It listens on the loopback only, and knows
+ * only addresses that begin with a random word which is told once; what a page of somebody else
+ * asks through the user's browser does not have it. One question at a time: a snapshot's reader of
+ * single objects is of one thread.
+ */
+final class ReportServer {
+  private static final int TOKEN_BYTES = 24;
+
+  private final Context context;
+  private final LiveAnswers answers;
+  private final PageData data;
+  private final int port;
+
+  ReportServer(
+      Context context,
+      lipsanon.cli.command.SnapshotCommand command,
+      Snapshot snapshot,
+      PageData data,
+      int port) {
+    this.context = context;
+    this.answers = new LiveAnswers(snapshot, command.format(), command.minePackages());
+    this.data = data;
+    this.port = port;
+  }
+
+  int run() throws IOException, InterruptedException {
+    byte[] random = new byte[TOKEN_BYTES];
+    new SecureRandom().nextBytes(random);
+    String base = "/" + HexFormat.of().formatHex(random) + "/";
+    InetAddress loopback = InetAddress.getLoopbackAddress();
+    HttpServer server = HttpServer.create(new InetSocketAddress(loopback, port), 0);
+    ExecutorService one = Executors.newSingleThreadExecutor();
+    CountDownLatch stopped = new CountDownLatch(1);
+    Thread hook =
+        new Thread(
+            () -> {
+              server.stop(0);
+              stopped.countDown();
+            });
+    Runtime.getRuntime().addShutdownHook(hook);
+    server.setExecutor(one);
+    server.createContext("/", exchange -> reply(exchange, 404, "text/plain", "not here"));
+    server.createContext(base, exchange -> answer(exchange, base));
+    server.start();
+    int at = server.getAddress().getPort();
+    context.out().println("http://127.0.0.1:" + at + base);
+    context
+        .out()
+        .println(
+            "Open this address in a browser of this machine; whoever has it can read the snapshot."
+                + " Ctrl-C ends it.");
+    context.out().flush();
+    try {
+      stopped.await();
+    } finally {
+      server.stop(0);
+      one.shutdownNow();
+    }
+    return ExitCodes.FINE;
+  }
+
+  private void answer(HttpExchange exchange, String base) throws IOException {
+    try {
+      String host = String.valueOf(exchange.getRequestHeaders().getFirst("Host"));
+      // a name that somebody made to lead here is not ours
+      boolean ours = host.matches("(127\\.0\\.0\\.1|localhost|\\[::1\\])(:\\d+)?");
+      if (!ours || !exchange.getRequestMethod().equals("GET")) {
+        reply(exchange, 403, "text/plain", "refused");
+        return;
+      }
+      String what = exchange.getRequestURI().getPath().substring(base.length());
+      if (what.isEmpty()) {
+        StringWriter page = new StringWriter();
+        PageFile.write(page, data);
+        reply(exchange, 200, "text/html; charset=utf-8", page.toString());
+        return;
+      }
+      String id = parameter(exchange.getRequestURI().getRawQuery());
+      if (!LiveAnswers.QUESTIONS.contains(what) || !IdStyle.matches(id)) {
+        reply(exchange, 404, "text/plain", "not here");
+        return;
+      }
+      reply(exchange, 200, "application/json; charset=utf-8", json(what, id));
+    } catch (RuntimeException e) {
+      reply(exchange, 500, "text/plain", "the question failed");
+    }
+  }
+
+  private static String parameter(String query) {
+    return query == null || !query.startsWith("id=")
+        ? ""
+        : URLDecoder.decode(query.substring(3), StandardCharsets.UTF_8);
+  }
+
+  private String json(String what, String id) throws IOException {
+    StringWriter text = new StringWriter();
+    try (JsonGenerator json = new JsonFactory().createGenerator(text)) {
+      LiveAnswers.Answer answer = answers.ask(what, id);
+      json.writeStartObject();
+      if (!answer.error().isEmpty()) {
+        json.writeStringField("error", answer.error());
+      }
+      json.writeArrayFieldStart("lines");
+      for (String line : answer.lines()) {
+        json.writeString(line);
+      }
+      json.writeEndArray();
+      json.writeArrayFieldStart("tables");
+      for (LiveAnswers.Rows table : answer.tables()) {
+        json.writeStartObject();
+        json.writeStringField("title", table.title());
+        strings(json, "columns", table.columns());
+        json.writeArrayFieldStart("numbers");
+        for (int number : table.numbers()) {
+          json.writeNumber(number);
+        }
+        json.writeEndArray();
+        json.writeArrayFieldStart("rows");
+        for (List<String> row : table.rows()) {
+          json.writeStartArray();
+          for (String cell : row) {
+            json.writeString(cell);
+          }
+          json.writeEndArray();
+        }
+        json.writeEndArray();
+        json.writeEndObject();
+      }
+      json.writeEndArray();
+      json.writeEndObject();
+    }
+    return text.toString();
+  }
+
+  private static void strings(JsonGenerator json, String name, List<String> list)
+      throws IOException {
+    json.writeArrayFieldStart(name);
+    for (String one : list) {
+      json.writeString(one);
+    }
+    json.writeEndArray();
+  }
+
+  private static void reply(HttpExchange exchange, int code, String type, String text)
+      throws IOException {
+    byte[] body = text.getBytes(StandardCharsets.UTF_8);
+    exchange.getResponseHeaders().set("Content-Type", type);
+    exchange.getResponseHeaders().set("X-Content-Type-Options", "nosniff");
+    exchange.getResponseHeaders().set("Referrer-Policy", "no-referrer");
+    exchange.getResponseHeaders().set("Cache-Control", "no-store");
+    exchange.sendResponseHeaders(code, body.length);
+    try (OutputStream out = exchange.getResponseBody()) {
+      out.write(body);
+    }
+  }
+}
