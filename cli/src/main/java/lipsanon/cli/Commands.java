@@ -16,6 +16,7 @@ import lipsanon.cli.command.look.ExploreCommand;
 import lipsanon.cli.command.look.KeepersCommand;
 import lipsanon.cli.command.look.OriginsCommand;
 import lipsanon.cli.command.look.RefsCommand;
+import lipsanon.cli.command.look.SavingsCommand;
 import lipsanon.cli.command.look.ShowCommand;
 import lipsanon.cli.command.look.SiftCommand;
 import lipsanon.cli.command.look.SurveyCommand;
@@ -81,6 +82,7 @@ final class Commands {
     all.put("refs", RefsCommand::new);
     all.put("show", ShowCommand::new);
     all.put("why", WhyCommand::new);
+    all.put("savings", SavingsCommand::new);
     all.put("explore", context -> new ExploreCommand(context, Commands::question));
     all.put("diff", DiffCommand::new);
     all.put("growth", GrowthCommand::new);

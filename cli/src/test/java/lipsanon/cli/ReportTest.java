@@ -261,6 +261,7 @@ class ReportTest {
         page.until("document.documentElement.dataset.ready === '1'");
         page.eval("location.hash = 'keepers-0'");
         page.until("document.querySelectorAll('[data-ask]').length >= 4");
+        page.eval("document.querySelector('.panel').scrollIntoView()");
         for (String what : List.of("show", "why", "keepers", "refs")) {
           page.eval("document.querySelector('[data-ask=" + what + "]').click()");
           page.until("document.querySelector('.panel .plain, .panel .warning')");

@@ -130,6 +130,26 @@ public interface ObjectReader extends Closeable {
     return "";
   }
 
+  /** Hears the bytes of an array, piece by piece. */
+  interface Bytes {
+    /** The next ones; the array is the reader's own and changes afterwards. */
+    void bytes(byte[] some, int from, int to);
+  }
+
+  /**
+   * Tells the elements of an array of primitives as the runtime has them.
+   *
+   * @return how many bytes an element has; 0 if it is no such array, or the snapshot has no values
+   */
+  default int elements(int node, Bytes sink) throws IOException {
+    return 0;
+  }
+
+  /** How many elements of an array of references are null, or -1 for what is none. */
+  default long nulls(int node) throws IOException {
+    return -1;
+  }
+
   /** Whose code a function is. */
   enum Code {
     /** No function, or not known. */

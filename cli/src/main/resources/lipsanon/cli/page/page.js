@@ -196,9 +196,11 @@
     function rest(i) { return Math.max(0, bytes(i) - below(i).reduce((sum, child) => sum + nodes[child].retainedBytes, 0)); }
     function item(i, depth) {
       const node = nodes[i];
-      const one = { name: name(i), value: node.retainedBytes, place: i, itemStyle: { color: colours[node.kind] || '#8c939c' }, label: { color: ink(node.kind) }, upperLabel: { color: ink(node.kind) } };
+      const one = { name: name(i), value: node.retainedBytes, place: i, itemStyle: { color: colours[node.kind] || '#8c939c' }, label: { color: ink(node.kind) } };
       if (depth > 0 && children[i].length > 0) {
         one.children = children[i].map(child => item(child, depth - 1));
+        one.itemStyle.borderColor = one.itemStyle.color;
+        one.upperLabel = { color: ink(node.kind) };
         const left_ = rest(i);
         if (left_ > 0) one.children.push({ name: 'smaller ones', value: left_, place: -2, itemStyle: { color: '#b9bec5' }, label: { color: '#111' } });
       }
@@ -207,10 +209,10 @@
     const drawn = chart(left, 'Who keeps most, as nested rectangles; the list beside it has the same', true, () => Object.assign(base(), {
       tooltip: Object.assign(base().tooltip, { formatter: one => one.data.place === -2 || one.data.place === undefined ? one.name + ': ' + size(one.value) : nodes[one.data.place].type.slice(0, 120) + '\n' + size(one.value) + ', ' + share(one.value, data.keepers.heapBytes) + ' of the heap\nheld by ' + nodes[one.data.place].heldBy.slice(0, 120) }),
       series: [{
-        type: 'treemap', roam: false, nodeClick: false, breadcrumb: { show: false }, width: '100%', height: '100%', top: 0, left: 0, bottom: 0, right: 0,
+        type: 'treemap', animation: false, animationDurationUpdate: 0, roam: false, nodeClick: false, breadcrumb: { show: false }, width: '100%', height: '100%', top: 0, left: 0, bottom: 0, right: 0,
         visibleMin: 40, childrenVisibleMin: 400, sort: 'desc',
         label: { show: true, formatter: one => one.name + '\n' + size(one.value), overflow: 'truncate', fontSize: 12 },
-        upperLabel: { show: true, height: 20, formatter: one => one.name + '  ' + size(one.value) },
+        upperLabel: { show: true, height: 20, color: style('--ink'), formatter: one => one.name + '  ' + size(one.value) },
         itemStyle: { borderColor: style('--paper'), borderWidth: 1, gapWidth: 1 },
         levels: [{ itemStyle: { gapWidth: 3 }, upperLabel: { show: false } }, { itemStyle: { gapWidth: 1, borderWidth: 2 } }, { upperLabel: { show: true } }],
         data: below(at).map(i => item(i, 2)).concat(rest(at) > 0 ? [{ name: 'smaller ones', value: rest(at), place: -2, itemStyle: { color: '#b9bec5' }, label: { color: '#111' } }] : [])

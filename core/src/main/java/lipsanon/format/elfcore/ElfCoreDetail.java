@@ -26,6 +26,7 @@ import lipsanon.io.InputException;
 
 /** Shows single objects of a core dump: their fields, values, texts and entries. */
 public final class ElfCoreDetail implements ObjectReader {
+  private static final int PIECE = 1 << 16;
   private static final int LONGEST_TEXT = 1 << 20;
   private static final int LENGTH_OFFSET = 8;
   private static final int TEXT_OFFSET = 12;
@@ -337,6 +338,39 @@ public final class ElfCoreDetail implements ObjectReader {
     }
     long called = plain < 0 ? 0 : Methods.description(memory, address(node), plain, other);
     return layouts.methods.getOrDefault(called, "");
+  }
+
+  @Override
+  public int elements(int node, Bytes sink) throws IOException {
+    TypeLayouts.Layout layout = layout(node);
+    int each = Signature.bytes(layout.element());
+    if (layout.rank() == 0 || each == 0) {
+      return 0;
+    }
+    byte[] piece = new byte[PIECE];
+    long left = elements(node, layout) * layout.componentBytes();
+    for (long at = address(node) + layout.data(); left > 0; ) {
+      int some = (int) Math.min(left, PIECE);
+      memory.read(at, piece, 0, some);
+      sink.bytes(piece, 0, some);
+      at += some;
+      left -= some;
+    }
+    return each;
+  }
+
+  @Override
+  public long nulls(int node) throws IOException {
+    TypeLayouts.Layout layout = layout(node);
+    if (layout.rank() == 0 || !Signature.isReference(layout.element())) {
+      return -1;
+    }
+    long nulls = 0;
+    long count = elements(node, layout);
+    for (long i = 0; i < count; i++) {
+      nulls += memory.u8(address(node) + layout.data() + 8 * i) == 0 ? 1 : 0;
+    }
+    return nulls;
   }
 
   @Override

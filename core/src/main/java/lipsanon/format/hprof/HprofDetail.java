@@ -27,6 +27,7 @@ public final class HprofDetail implements ObjectReader {
   /** The VM's own thread that a capture makes it start; it stays until the VM ends. */
   private static final String TOOLS_THREAD = "Attach Listener";
 
+  private static final int PIECE = 1 << 13;
   private static final int LONGEST_TEXT_BYTES = 1 << 20;
 
   private final Snapshot snapshot;
@@ -371,6 +372,38 @@ public final class HprofDetail implements ObjectReader {
     boolean array =
         header.tag == HprofFormat.OBJECT_ARRAY || header.tag == HprofFormat.PRIMITIVE_ARRAY;
     return array ? header.count & 0xffffffffL : -1;
+  }
+
+  @Override
+  public int elements(int node, Bytes sink) throws IOException {
+    Header header = header(node);
+    if (header.tag != HprofFormat.PRIMITIVE_ARRAY) {
+      return 0;
+    }
+    int each = HprofFormat.bytes(header.elementType, idSize);
+    long left = (header.count & 0xffffffffL) * each;
+    while (left > 0) {
+      int some = (int) Math.min(left, PIECE);
+      window.need(some);
+      sink.bytes(window.bytes(), window.begin(), window.begin() + some);
+      window.goTo(window.begin() + some);
+      left -= some;
+    }
+    return each;
+  }
+
+  @Override
+  public long nulls(int node) throws IOException {
+    Header header = header(node);
+    if (header.tag != HprofFormat.OBJECT_ARRAY) {
+      return -1;
+    }
+    long nulls = 0;
+    for (long i = 0; i < (header.count & 0xffffffffL); i++) {
+      window.need(idSize);
+      nulls += id() == 0 ? 1 : 0;
+    }
+    return nulls;
   }
 
   @Override

@@ -19,7 +19,7 @@ import picocli.CommandLine.Parameters;
         "Stay inside one snapshot: a prompt with history, completion and named selections.")
 public final class ExploreCommand extends SnapshotCommand {
   private static final List<String> QUESTIONS =
-      List.of("survey", "types", "keepers", "sift", "refs", "show", "why", "origins");
+      List.of("survey", "types", "keepers", "sift", "refs", "show", "why", "savings", "origins");
 
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
   private Path file;

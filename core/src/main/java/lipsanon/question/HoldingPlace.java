@@ -1,0 +1,65 @@
+package lipsanon.question;
+
+import java.io.IOException;
+import java.util.HashMap;
+import java.util.Map;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.label.Labels;
+
+/** Says by which field an object is held: through arrays and collections, by the owner of these. */
+final class HoldingPlace {
+  private static final int HIGHEST = 12;
+  private static final int MOST_KNOWN = 1 << 20;
+
+  private final Snapshot snapshot;
+  private final Map<Integer, String> containers = new HashMap<>();
+
+  HoldingPlace(Snapshot snapshot) {
+    this.snapshot = snapshot;
+  }
+
+  /** In words, the same for all objects that are held in the same way. */
+  String of(int node) throws IOException {
+    int above = snapshot.dominator(node);
+    if (above < 0) {
+      return snapshot.rootsOf(node).isEmpty()
+          ? "held from several sides"
+          : Labels.rootText(snapshot, node);
+    }
+    if (passes(above)) {
+      String known = containers.get(above);
+      if (known == null) {
+        known = climb(above);
+        if (containers.size() < MOST_KNOWN) {
+          containers.put(above, known);
+        }
+      }
+      return known;
+    }
+    Via via = snapshot.objects().viaTo(above, node);
+    return via == null ? "below a " + snapshot.typeName(above) : via.group();
+  }
+
+  private boolean passes(int node) {
+    TypeInfo info = snapshot.types().get(snapshot.type(node));
+    return info.array() || info.passage() || info.is(TypeInfo.Trait.COLLECTION);
+  }
+
+  private String climb(int container) throws IOException {
+    int at = container;
+    for (int i = 0; i < HIGHEST; i++) {
+      int above = snapshot.dominator(at);
+      if (above < 0) {
+        return "in a " + snapshot.typeName(at);
+      }
+      if (!passes(above)) {
+        Via via = snapshot.objects().viaTo(above, at);
+        return via == null ? "in a " + snapshot.typeName(container) : via.group();
+      }
+      at = above;
+    }
+    return "in a " + snapshot.typeName(container);
+  }
+}

@@ -1,0 +1,447 @@
+package lipsanon.question;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.function.IntPredicate;
+import lipsanon.array.IntList;
+import lipsanon.index.FieldValue;
+import lipsanon.index.ObjectReader;
+import lipsanon.index.PackedColumn;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.TypeInfo.Trait;
+import lipsanon.label.Closed;
+import lipsanon.label.Labels;
+import lipsanon.label.SnapshotSummary;
+import lipsanon.label.TypeFilter;
+
+/**
+ * Counts what is lost without any leak: equal texts and arrays, arrays of one value, empty and
+ * oversized collections, numbers in boxes, what is closed and still held. Only objects that
+ * something keeps are looked at.
+ */
+public final class SavingsQuestion {
+  private static final int LONGEST_TEXT = 1 << 20;
+  private static final int SHORTEST_ARRAY = 64;
+  private static final int LEAST_NULLS = 8;
+  private static final int COMMONEST = 6;
+  private static final int SHOWN_TEXT = 60;
+
+  private final Snapshot snapshot;
+  private final TypeFilter mine;
+  private final int limit;
+  private final HoldingPlace holding;
+  private final List<SavingsAnswer.Kind> kinds = new ArrayList<>();
+
+  private SavingsQuestion(Snapshot snapshot, TypeFilter mine, int limit) {
+    this.snapshot = snapshot;
+    this.mine = mine;
+    this.limit = limit;
+    this.holding = new HoldingPlace(snapshot);
+  }
+
+  /**
+   * Asks.
+   *
+   * @param mine what counts as the user's own
+   * @param limit places at most of each kind
+   */
+  public static SavingsAnswer ask(Snapshot snapshot, TypeFilter mine, int limit)
+      throws IOException {
+    SavingsQuestion question = new SavingsQuestion(snapshot, mine, limit);
+    question.texts();
+    question.arrays();
+    question.spareRoom();
+    question.collections();
+    question.boxes();
+    question.closed();
+    question.finalizing();
+    question.kinds.sort(Comparator.comparingLong(SavingsAnswer.Kind::bytes).reversed());
+    return new SavingsAnswer(SnapshotSummary.of(snapshot), List.copyOf(question.kinds));
+  }
+
+  /** Sums by place. */
+  private final class Places {
+    private final Map<String, long[]> sums = new HashMap<>();
+    private long bytes;
+    private long count;
+
+    void add(String where, long saved, int example) {
+      long[] sum = sums.computeIfAbsent(where, key -> new long[] {0, 0, example});
+      sum[0] += saved;
+      sum[1]++;
+      bytes += saved;
+      count++;
+    }
+
+    void add(int node, long saved) throws IOException {
+      add(holding.of(node), saved, node);
+    }
+
+    void tell(String kind, String sentence, String advice, List<SavingsAnswer.Common> commonest) {
+      if (bytes == 0) {
+        return;
+      }
+      List<SavingsAnswer.Place> rows = new ArrayList<>();
+      sums.forEach(
+          (where, sum) ->
+              rows.add(new SavingsAnswer.Place(where, sum[0], sum[1], snapshot.id((int) sum[2]))));
+      rows.sort(
+          Comparator.comparingLong(SavingsAnswer.Place::bytes)
+              .reversed()
+              .thenComparing(SavingsAnswer.Place::where));
+      int shown = Math.min(limit, rows.size());
+      kinds.add(
+          new SavingsAnswer.Kind(
+              kind,
+              bytes,
+              count,
+              String.format(Locale.ROOT, sentence, count, Labels.bytes(bytes)),
+              advice,
+              List.copyOf(rows.subList(0, shown)),
+              rows.size() - shown,
+              commonest));
+    }
+  }
+
+  private interface Look {
+    void at(int node) throws IOException;
+  }
+
+  private void each(IntPredicate which, Look look) throws IOException {
+    boolean[] wanted = new boolean[snapshot.types().size()];
+    boolean any = false;
+    for (int t = 0; t < wanted.length; t++) {
+      wanted[t] = snapshot.counts(t).count() > 0 && which.test(t);
+      any |= wanted[t];
+    }
+    PackedColumn types = snapshot.typeColumn();
+    PackedColumn depths = snapshot.depthColumn();
+    long[] type = new long[64];
+    long[] depth = new long[64];
+    long blocks = any ? snapshot.objectCount() + 63L >> 6 : 0;
+    for (long b = 0; b < blocks; b++) {
+      int size = types.block(b, type);
+      boolean read = false;
+      for (int i = 0; i < size; i++) {
+        if (wanted[(int) type[i]]) {
+          if (!read) {
+            depths.block(b, depth);
+            read = true;
+          }
+          if (depth[i] > 0) {
+            look.at((int) (b << 6) + i);
+          }
+        }
+      }
+    }
+  }
+
+  private TypeInfo info(int type) {
+    return snapshot.types().get(type);
+  }
+
+  private boolean belowText(int node) {
+    int above = snapshot.dominator(node);
+    return above >= 0 && info(snapshot.type(above)).is(Trait.TEXT);
+  }
+
+  private void texts() throws IOException {
+    ObjectReader objects = snapshot.objects();
+    EqualContents equal = new EqualContents();
+    EqualContents.Fingerprint print = new EqualContents.Fingerprint();
+    IntList nodes = new IntList();
+    IntList groups = new IntList();
+    each(
+        type -> info(type).is(Trait.TEXT),
+        node -> {
+          // what is a part of another text goes with that one
+          String text = belowText(node) ? null : objects.text(node, LONGEST_TEXT);
+          if (text != null && text.length() < LONGEST_TEXT) {
+            nodes.add(node);
+            print.clear();
+            print.add(text);
+            groups.add(equal.add(node, print, snapshot.retainedBytes(node)));
+          }
+        });
+    Places places = new Places();
+    share(equal, nodes, groups, places);
+    places.tell(
+        "equal texts",
+        "%,d texts are there once more than needed: %s.",
+        "Keep one of each: intern them, or look them up in a table of the known ones, where they are"
+            + " made.",
+        commonest(
+            equal, node -> ObjectReader.quoted(objects.text(node, SHOWN_TEXT + 1), SHOWN_TEXT)));
+  }
+
+  /** Charges each object of a group that is not its first with what it takes. */
+  private void share(EqualContents equal, IntList nodes, IntList groups, Places places)
+      throws IOException {
+    long[] left = new long[equal.size()];
+    for (int g = 0; g < left.length; g++) {
+      left[g] = equal.wasted(g);
+    }
+    for (int i = 0; i < nodes.size(); i++) {
+      int group = groups.get(i);
+      int node = nodes.get(i);
+      if (equal.count(group) > 1 && node != equal.first(group)) {
+        long bytes = Math.min(left[group], snapshot.retainedBytes(node));
+        left[group] -= bytes;
+        places.add(node, bytes);
+      }
+    }
+    // where the first one was the smallest, the rest of the sum
+    for (int i = 0; i < nodes.size(); i++) {
+      int group = groups.get(i);
+      if (nodes.get(i) == equal.first(group) && left[group] > 0 && equal.count(group) > 1) {
+        places.add(nodes.get(i), left[group]);
+        places.count--;
+      }
+    }
+  }
+
+  private interface Said {
+    String of(int node) throws IOException;
+  }
+
+  private static List<SavingsAnswer.Common> commonest(EqualContents equal, Said said)
+      throws IOException {
+    List<Integer> best = new ArrayList<>();
+    for (int g = 0; g < equal.size(); g++) {
+      if (equal.count(g) > 1) {
+        best.add(g);
+        if (best.size() > 16 * COMMONEST) {
+          best.sort(Comparator.comparingLong((Integer i) -> equal.wasted(i)).reversed());
+          best.subList(COMMONEST, best.size()).clear();
+        }
+      }
+    }
+    best.sort(Comparator.comparingLong((Integer i) -> equal.wasted(i)).reversed());
+    List<SavingsAnswer.Common> common = new ArrayList<>();
+    for (int g : best.subList(0, Math.min(COMMONEST, best.size()))) {
+      common.add(
+          new SavingsAnswer.Common(said.of(equal.first(g)), equal.count(g), equal.wasted(g)));
+    }
+    return common;
+  }
+
+  /** A hash of an array's elements, and whether they are all the same. */
+  private static final class Elements implements ObjectReader.Bytes {
+    private final EqualContents.Fingerprint print = new EqualContents.Fingerprint();
+    private long length;
+    private final byte[] start = new byte[8];
+    private final boolean[] repeats = new boolean[9];
+
+    Elements() {
+      Arrays.fill(repeats, true);
+    }
+
+    @Override
+    public void bytes(byte[] some, int from, int to) {
+      print.add(some, from, to);
+      for (int i = from; i < to; i++) {
+        long at = length + (i - from);
+        if (at < 8) {
+          start[(int) at] = some[i];
+        }
+        for (int width = 1; width <= 8; width <<= 1) {
+          repeats[width] &= at < width || some[i] == start[(int) (at % width)];
+        }
+      }
+      length += to - from;
+    }
+  }
+
+  private void arrays() throws IOException {
+    ObjectReader objects = snapshot.objects();
+    EqualContents equal = new EqualContents();
+    IntList nodes = new IntList();
+    IntList groups = new IntList();
+    Places same = new Places();
+    each(
+        type -> info(type).array(),
+        node -> {
+          if (belowText(node)) {
+            return;
+          }
+          Elements elements = new Elements();
+          int each = objects.elements(node, elements);
+          if (each == 0) {
+            return;
+          }
+          if (elements.length >= SHORTEST_ARRAY && elements.repeats[Math.min(8, each)]) {
+            same.add(node, snapshot.shallowBytes(node));
+          }
+          elements.print.add(snapshot.type(node));
+          nodes.add(node);
+          groups.add(equal.add(node, elements.print, snapshot.retainedBytes(node)));
+        });
+    Places places = new Places();
+    share(equal, nodes, groups, places);
+    places.tell(
+        "equal arrays",
+        "%,d arrays of numbers or bytes are there once more than needed: %s.",
+        "Share one of each; empty ones can be one constant.",
+        commonest(
+            equal, node -> snapshot.typeName(node) + " of " + snapshot.objects().length(node)));
+    same.tell(
+        "arrays of one value",
+        "%,d arrays hold nothing but one value over and over: %s.",
+        "Make them when they are needed, or smaller.",
+        List.of());
+  }
+
+  private void spareRoom() throws IOException {
+    Places places = new Places();
+    int reference = Math.max(4, snapshot.facts().layout().referenceBytes());
+    each(
+        type -> info(type).array(),
+        node -> {
+          long nulls = snapshot.objects().nulls(node);
+          long length = nulls < LEAST_NULLS ? 0 : snapshot.objects().length(node);
+          if (nulls >= LEAST_NULLS && 2 * nulls > length) {
+            places.add(node, nulls * reference);
+          }
+        });
+    places.tell(
+        "arrays mostly empty",
+        "%,d arrays of references are more than half empty: %s of them hold nothing.",
+        "Give collections the size that they will have, or trim them when they are filled.",
+        List.of());
+  }
+
+  private void collections() throws IOException {
+    Places empty = new Places();
+    Places single = new Places();
+    each(
+        type -> info(type).is(Trait.COLLECTION) && !info(type).array(),
+        node -> {
+          ObjectReader.Entries entries = snapshot.objects().entries(node, 2);
+          if (entries == null) {
+            return;
+          }
+          long size = entries.size() >= 0 ? entries.size() : entries.entries().size();
+          if (size == 0) {
+            empty.add(node, snapshot.retainedBytes(node));
+          } else if (size == 1 && entries.entries().size() == 1) {
+            long content = 0;
+            ObjectReader.Entry one = entries.entries().get(0);
+            for (int part : new int[] {one.key(), one.value()}) {
+              content += part >= 0 && dominates(node, part) ? snapshot.retainedBytes(part) : 0;
+            }
+            single.add(node, Math.max(0, snapshot.retainedBytes(node) - content));
+          }
+        });
+    empty.tell(
+        "empty collections",
+        "%,d collections are empty, and take %s.",
+        "Make them with their first element, or use a shared empty one.",
+        List.of());
+    single.tell(
+        "collections with one element",
+        "%,d collections hold a single element, and take %s besides it.",
+        "Where one element is the rule, a field does, or a collection made for one.",
+        List.of());
+  }
+
+  private boolean dominates(int holder, int node) {
+    int at = node;
+    for (int i = 0; i < 8 && at >= 0; i++) {
+      at = snapshot.dominator(at);
+      if (at == holder) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private void boxes() throws IOException {
+    ObjectReader objects = snapshot.objects();
+    EqualContents equal = new EqualContents();
+    EqualContents.Fingerprint print = new EqualContents.Fingerprint();
+    IntList nodes = new IntList();
+    IntList groups = new IntList();
+    each(
+        type -> info(type).is(Trait.BOXED) && !info(type).array(),
+        node -> {
+          String value = objects.text(node, 40) == null ? null : value(node);
+          if (value != null) {
+            nodes.add(node);
+            print.clear();
+            print.add(value);
+            groups.add(equal.add(node, print, snapshot.retainedBytes(node)));
+          }
+        });
+    Places places = new Places();
+    share(equal, nodes, groups, places);
+    places.tell(
+        "equal numbers in boxes",
+        "%,d numbers stand as objects though an equal one is there: %s.",
+        "Use the library's shared boxes (valueOf), or arrays and collections of plain numbers.",
+        commonest(equal, this::value));
+  }
+
+  private String value(int node) throws IOException {
+    return snapshot.typeName(node) + " " + snapshot.objects().text(node, 40);
+  }
+
+  private void closed() throws IOException {
+    boolean[] says = new boolean[snapshot.types().size()];
+    boolean[] looked = new boolean[says.length];
+    Places places = new Places();
+    each(
+        type -> mine.isMine(info(type)) && !info(type).array(),
+        node -> {
+          int type = snapshot.type(node);
+          if (!looked[type]) {
+            looked[type] = true;
+            for (FieldValue field : snapshot.objects().fields(node, SHORTEST_ARRAY)) {
+              String name = field.via().name().toLowerCase(Locale.ROOT);
+              says[type] |= Closed.NAMES.stream().anyMatch(name::contains);
+            }
+          }
+          if (says[type] && Closed.is(snapshot, node) && !belowClosed(node, says)) {
+            places.add(node, snapshot.retainedBytes(node));
+          }
+        });
+    places.tell(
+        "closed but held",
+        "%,d objects say that they are closed or disposed of and are held all the same, with %s.",
+        "Let whoever holds them let go when they are closed; `lipsanon why` says who that is.",
+        List.of());
+  }
+
+  private boolean belowClosed(int node, boolean[] says) throws IOException {
+    int at = snapshot.dominator(node);
+    for (int i = 0; i < 32 && at >= 0; i++) {
+      if (says[snapshot.type(at)] && Closed.is(snapshot, at)) {
+        return true;
+      }
+      at = snapshot.dominator(at);
+    }
+    return false;
+  }
+
+  private void finalizing() {
+    long bytes = snapshot.totals().finalizerBytes();
+    if (bytes > 0) {
+      kinds.add(
+          new SavingsAnswer.Kind(
+              "waiting for finalizers",
+              bytes,
+              0,
+              Labels.bytes(bytes) + " wait for their finalizers.",
+              "Close such objects where they are used; a finalizer that blocks keeps all of them.",
+              List.of(),
+              0,
+              List.of()));
+    }
+  }
+}
