@@ -290,7 +290,13 @@ public final class SavingsQuestion {
         "%,d arrays of numbers or bytes are there once more than needed: %s.",
         "Share one of each; empty ones can be one constant.",
         commonest(
-            equal, node -> snapshot.typeName(node) + " of " + snapshot.objects().length(node)));
+            equal,
+            node ->
+                String.format(
+                    Locale.ROOT,
+                    "a %s of %,d elements",
+                    snapshot.typeName(node),
+                    snapshot.objects().length(node))));
     same.tell(
         "arrays of one value",
         "%,d arrays hold nothing but one value over and over: %s.",

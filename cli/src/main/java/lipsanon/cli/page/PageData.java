@@ -5,6 +5,7 @@ import lipsanon.change.GrowthAnswer;
 import lipsanon.origin.OriginsAnswer;
 import lipsanon.question.GroupsAnswer;
 import lipsanon.question.KeeperTree;
+import lipsanon.question.SavingsAnswer;
 import lipsanon.question.SurveyAnswer;
 import lipsanon.question.WhyAnswer;
 
@@ -22,6 +23,7 @@ import lipsanon.question.WhyAnswer;
  * @param ways how the sets of the findings are held
  * @param origins where things were allocated
  * @param watched series of watched heaps
+ * @param savings what is lost without a leak
  * @param made how the page was made
  */
 public record PageData(
@@ -36,6 +38,7 @@ public record PageData(
     List<WhyAnswer> ways,
     List<Origins> origins,
     List<Watched> watched,
+    SavingsAnswer savings,
     Made made) {
 
   /** Types by column: a page may have tens of thousands. */

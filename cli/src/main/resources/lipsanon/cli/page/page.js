@@ -452,6 +452,7 @@
       add(part, 'h3', { text: kind.sentence });
       add(part, 'p', { class: 'soft', text: kind.advice });
       plain(part, ['could be saved', 'how many', 'where', 'example'], kind.places.map(place => [size(place.bytes), count(place.count), place.where, place.example]), [0, 1]);
+      if (kind.commonest.length > 0) add(part, 'p', { class: 'soft', text: 'Most often: ' + kind.commonest.map(one => one.text + ' ' + count(one.count) + ' times').join(', ') + '.' });
     });
   })();
 

@@ -176,6 +176,11 @@ final class CoreMemory {
     return blocks[slot];
   }
 
+  /** Eight bytes of what was read. */
+  static long longAt(byte[] bytes, int at) {
+    return (long) LONG.get(bytes, at);
+  }
+
   long u8(long address) throws IOException {
     Part part = part(address);
     if (part != null && address + Long.BYTES <= part.end) {

@@ -30,6 +30,7 @@ public final class ElfCoreDetail implements ObjectReader {
   private static final int LONGEST_TEXT = 1 << 20;
   private static final int LENGTH_OFFSET = 8;
   private static final int TEXT_OFFSET = 12;
+  private static final Via LOADER = new Via(Via.Kind.INTERNAL, "", "loader", -1);
   private static final String STRING = "System.String";
 
   private final Snapshot snapshot;
@@ -119,16 +120,12 @@ public final class ElfCoreDetail implements ObjectReader {
       }
     }
     Integer loader = layouts.loaders.get(snapshot.type(node));
-    if (loader != null
-        && !sink.reference(
-            loader, new Via(Via.Kind.INTERNAL, "", "loader", -1), Reference.Kind.STRONG)) {
+    if (loader != null && !sink.reference(loader, LOADER, Reference.Kind.STRONG)) {
       return;
     }
     IntList values = dependent.get(node);
     for (int i = 0; values != null && i < values.size(); i++) {
-      String what = "what a conditional weak table keeps for a " + snapshot.typeName(node);
-      Via via = new Via(Via.Kind.SERVICE, "", what, -1);
-      if (!sink.reference(values.get(i), via, Reference.Kind.STRONG)) {
+      if (!sink.reference(values.get(i), dependentOf(node), Reference.Kind.STRONG)) {
         return;
       }
     }
@@ -168,17 +165,72 @@ public final class ElfCoreDetail implements ObjectReader {
 
   @Override
   public Via viaTo(int from, int to) throws IOException {
-    Via[] found = new Via[1];
-    each(
-        from,
-        (target, via, kind) -> {
-          if (target == to && kind == Reference.Kind.STRONG) {
-            found[0] = via;
-            return false;
+    TypeLayouts.Layout layout = layout(from);
+    long wanted = snapshot.rawId(to);
+    long at = address(from);
+    if (layout.rank() > 0) {
+      Via element = elementTo(from, layout, wanted);
+      if (element != null) {
+        return element;
+      }
+    } else {
+      boolean delegate = snapshot.types().get(snapshot.type(from)).is(TypeInfo.Trait.DELEGATE);
+      for (TypeLayouts.Slot slot : referenceSlots(snapshot.type(from))) {
+        if (memory.u8(at + slot.offset()) == wanted) {
+          return delegate ? ofDelegate(slot) : slot.via();
+        }
+      }
+    }
+    Integer loader = layouts.loaders.get(snapshot.type(from));
+    if (loader != null && loader == to) {
+      return LOADER;
+    }
+    IntList values = dependent.get(from);
+    for (int i = 0; values != null && i < values.size(); i++) {
+      if (values.get(i) == to) {
+        return dependentOf(from);
+      }
+    }
+    return null;
+  }
+
+  /** The element that refers to an address: arrays are long, so nothing is looked up on the way. */
+  private Via elementTo(int array, TypeLayouts.Layout layout, long wanted) throws IOException {
+    boolean plain = Signature.isReference(layout.element());
+    List<TypeLayouts.Slot> slots = referenceSlots(snapshot.type(array));
+    if (!plain && slots.isEmpty()) {
+      return null;
+    }
+    Map<Long, Via> variables = layouts.variables.getOrDefault(array, Map.of());
+    long count = elements(array, layout);
+    int each = layout.componentBytes();
+    int atOnce = Math.max(1, PIECE / each);
+    byte[] piece = new byte[atOnce * each];
+    for (long first = 0; first < count; first += atOnce) {
+      int some = (int) Math.min(atOnce, count - first);
+      memory.read(address(array) + layout.data() + first * each, piece, 0, some * each);
+      for (int i = 0; i < some; i++) {
+        if (plain) {
+          boolean found = CoreMemory.longAt(piece, i * each) == wanted;
+          if (found && !variables.containsKey(layout.data() + (first + i) * each)) {
+            return new Via(Via.Kind.ELEMENT, "", "", first + i);
           }
-          return true;
-        });
-    return found[0];
+          continue;
+        }
+        for (TypeLayouts.Slot slot : slots) {
+          if (CoreMemory.longAt(piece, i * each + (int) slot.offset()) == wanted) {
+            return new Via(Via.Kind.ELEMENT, "", slot.path(), first + i);
+          }
+        }
+      }
+    }
+    return null;
+  }
+
+  /** The reference from the key of a conditional weak table to its value. */
+  private Via dependentOf(int key) {
+    String what = "what a conditional weak table keeps for a " + snapshot.typeName(key);
+    return new Via(Via.Kind.SERVICE, "", what, -1);
   }
 
   @Override

@@ -108,6 +108,7 @@ public final class SurveyCommand extends SnapshotCommand {
                   : answer.findings().get(0).what());
       view.next("lipsanon why " + name + " " + type, "why these objects are alive");
     }
+    view.next("lipsanon savings " + name, "what could be saved though nothing leaks");
     return view;
   }
 

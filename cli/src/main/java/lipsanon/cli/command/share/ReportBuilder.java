@@ -30,6 +30,8 @@ import lipsanon.origin.OriginsQuestion;
 import lipsanon.question.GroupsQuestion;
 import lipsanon.question.KeeperTree;
 import lipsanon.question.KeeperTreeQuestion;
+import lipsanon.question.SavingsAnswer;
+import lipsanon.question.SavingsQuestion;
 import lipsanon.question.SurveyAnswer;
 import lipsanon.question.SurveyQuestion;
 import lipsanon.question.TypeRow;
@@ -47,6 +49,8 @@ final class ReportBuilder {
   private static final int WAYS = 3;
   private static final int WAY_STEPS = 40;
   private static final int FUNCTIONS = 150;
+  private static final int PLACES = 6;
+  private static final int MOST_FOR_SAVINGS = 3_000_000;
 
   private final SnapshotCommand command;
   private final List<Integer> actions;
@@ -297,11 +301,21 @@ final class ReportBuilder {
         ways,
         origins,
         watched,
+        savings(snapshot, mine),
         new PageData.Made(
             Version.TEXT,
             Instant.now().truncatedTo(ChronoUnit.SECONDS).toString(),
             sources,
             commands));
+  }
+
+  /** Reads all texts and arrays: only where that is over soon. */
+  private SavingsAnswer savings(Snapshot snapshot, TypeFilter mine) throws IOException {
+    if (snapshot == null || snapshot.objectCount() > MOST_FOR_SAVINGS) {
+      return null;
+    }
+    commands.add("lipsanon savings " + Answering.quote(snapshot.file().toString()));
+    return SavingsQuestion.ask(snapshot, mine, PLACES);
   }
 
   private static PageData.Types types(Snapshot snapshot, TypeFilter mine) {
