@@ -46,6 +46,10 @@ public final class NettraceDetail implements ObjectReader {
   private final long[] used = new long[NettraceReader.GENERATIONS.size()];
   private final long[] reserved = new long[used.length];
   private long edgeCount;
+
+  /** Grows to the longest list of edges that was read. */
+  private byte[] some = {};
+
   private final byte[] header = new byte[NettraceFormat.NODE_BYTES];
 
   /** Opens the reader of an index's detail. */
@@ -103,6 +107,11 @@ public final class NettraceDetail implements ObjectReader {
         : NettraceReader.GENERATIONS.get(number);
   }
 
+  private interface Addresses {
+    /** Hears the address of a target; false: no more. */
+    boolean address(long target) throws IOException;
+  }
+
   private interface Targets {
     /** Hears a target; false: no more. */
     boolean target(int node) throws IOException;
@@ -110,13 +119,25 @@ public final class NettraceDetail implements ObjectReader {
 
   /** Tells what an object refers to, in the order of the stream. */
   private void targets(int node, Targets sink) throws IOException {
+    addresses(
+        node,
+        address -> {
+          int target = snapshot.nodeOf(address);
+          return target < 0 || sink.target(target);
+        });
+  }
+
+  /** The same by addresses: nothing is looked up. */
+  private void addresses(int node, Addresses sink) throws IOException {
     if (source.read(snapshot.position(node), header, 0, header.length) < header.length) {
       return;
     }
     long count = Payload.longAt(header, 24);
     long first = snapshot.extra(NettraceReader.FIRST_EDGE).get(node);
     long end = Math.min(edgeCount, first + Math.max(0, count));
-    byte[] some = new byte[0];
+    // whoever hears may ask for another object meanwhile, which then has an array of its own
+    byte[] buffer = some;
+    some = new byte[0];
     for (long at = first; at < end; ) {
       int bulk = Arrays.binarySearch(befores, at);
       bulk = bulk < 0 ? -bulk - 2 : bulk;
@@ -126,19 +147,19 @@ public final class NettraceDetail implements ObjectReader {
       long limit = bulk + 1 < befores.length ? befores[bulk + 1] : edgeCount;
       int here = (int) (Math.min(end, limit) - at);
       int bytes = here * NettraceFormat.EDGE_BYTES;
-      some = some.length < bytes ? new byte[bytes] : some;
+      buffer = buffer.length < bytes ? new byte[bytes] : buffer;
       long place = positions[bulk] + (at - befores[bulk]) * NettraceFormat.EDGE_BYTES;
-      if (source.read(place, some, 0, bytes) < bytes) {
+      if (source.read(place, buffer, 0, bytes) < bytes) {
         return;
       }
       for (int i = 0; i < here; i++) {
-        int target = snapshot.nodeOf(Payload.longAt(some, i * NettraceFormat.EDGE_BYTES));
-        if (target >= 0 && !sink.target(target)) {
+        if (!sink.address(Payload.longAt(buffer, i * NettraceFormat.EDGE_BYTES))) {
           return;
         }
       }
       at += here;
     }
+    some = buffer;
   }
 
   /** The reference from the key of a conditional weak table to its value. */
@@ -190,10 +211,11 @@ public final class NettraceDetail implements ObjectReader {
       return null;
     }
     boolean[] found = new boolean[1];
-    targets(
+    long wanted = snapshot.rawId(to);
+    addresses(
         from,
-        target -> {
-          found[0] |= target == to;
+        address -> {
+          found[0] |= address == wanted;
           return !found[0];
         });
     if (found[0]) {
