@@ -37,20 +37,7 @@ final class Browser implements AutoCloseable {
     int port = freePort();
     at = "127.0.0.1:" + port;
     process =
-        new ProcessBuilder(
-                List.of(
-                    "chromium",
-                    "--headless",
-                    "--no-sandbox",
-                    "--disable-gpu",
-                    "--disable-quic",
-                    "--no-first-run",
-                    "--disable-background-networking",
-                    "--disable-component-update",
-                    "--disable-sync",
-                    "--remote-debugging-port=" + port,
-                    "--user-data-dir=" + folder.resolve("browser"),
-                    url + page))
+        new ProcessBuilder(command(port, folder.resolve("browser"), url + page))
             .redirectErrorStream(true)
             .redirectOutput(ProcessBuilder.Redirect.DISCARD)
             .start();
@@ -65,6 +52,24 @@ final class Browser implements AutoCloseable {
         throw new IOException("no page: " + runtimes.both());
       }
     }
+  }
+
+  /** A headless browser that shows a page and listens on the loopback; 0: on any port. */
+  static List<String> command(int port, Path profile, String page) {
+    return List.of(
+        "chromium",
+        "--headless",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--window-size=1280,800",
+        "--remote-debugging-port=" + port,
+        "--user-data-dir=" + profile,
+        page);
   }
 
   static int freePort() throws IOException {

@@ -36,21 +36,7 @@ final class ChromePage implements AutoCloseable {
   final List<String> errors = new CopyOnWriteArrayList<>();
 
   ChromePage(Path profile, String url) throws Exception {
-    List<String> command =
-        List.of(
-            "chromium",
-            "--headless",
-            "--no-sandbox",
-            "--disable-gpu",
-            "--disable-quic",
-            "--no-first-run",
-            "--disable-background-networking",
-            "--disable-component-update",
-            "--disable-sync",
-            "--window-size=1280,800",
-            "--remote-debugging-port=0",
-            "--user-data-dir=" + profile,
-            "about:blank");
+    List<String> command = Browser.command(0, profile, "about:blank");
     process =
         new ProcessBuilder(command)
             .redirectErrorStream(true)

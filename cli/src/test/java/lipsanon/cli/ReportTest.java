@@ -17,6 +17,8 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import lipsanon.cli.page.PageData;
 import lipsanon.cli.page.PageFile;
+import lipsanon.origin.OriginsAnswer;
+import lipsanon.question.SavingsAnswer;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -199,8 +201,34 @@ class ReportTest {
             null,
             new PageData.Types(names, numbers, numbers, numbers, own, true),
             List.of(),
-            List.of(new PageData.Origins(evil, evil, evil, true, List.of(), List.of())),
-            List.of(),
+            List.of(
+                new PageData.Origins(
+                    evil,
+                    evil,
+                    evil,
+                    true,
+                    List.of(new OriginsAnswer.FunctionRow(evil, evil, 1, 1, 5, 50, 0, 0, 0.5)),
+                    List.of(
+                        new OriginsAnswer.StackRow(0, evil, 5, 50, 1),
+                        new OriginsAnswer.StackRow(1, evil, 5, 50, 1)))),
+            List.of(
+                new PageData.Watched(
+                    evil,
+                    evil,
+                    List.of(List.of(0.0, 10.0), List.of(1.0, 20.0)),
+                    List.of(List.of(0.5, 5.0)))),
+            new SavingsAnswer(
+                null,
+                List.of(
+                    new SavingsAnswer.Kind(
+                        evil,
+                        1,
+                        1,
+                        evil,
+                        evil,
+                        List.of(new SavingsAnswer.Place(evil, 1, 1, evil)),
+                        0,
+                        List.of(new SavingsAnswer.Common(evil, 2, 1))))),
             new PageData.Made(
                 evil, evil, List.of(new PageData.Source(evil, 1, evil)), List.of(evil)));
     Path file = folder.resolve("hostile.html");
@@ -212,6 +240,10 @@ class ReportTest {
       page.until("document.querySelector('#keepers canvas')");
       page.eval("location.hash = 'keepers-0'");
       page.until("document.querySelectorAll('#keepers .trail button').length === 2");
+      for (String part : List.of("origins0", "watched0")) {
+        page.eval("document.getElementById('" + part + "').scrollIntoView()");
+        page.until("document.querySelector('#" + part + " canvas')");
+      }
       // 20,000 types: a sort and a scroll to the end stay below what is noticed as a wait
       assertThat(
               page.eval(

@@ -4,12 +4,9 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.function.IntPredicate;
-import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.PackedColumn;
@@ -30,7 +27,6 @@ public final class SavingsQuestion {
   private static final int LONGEST_TEXT = 1 << 20;
   private static final int SHORTEST_ARRAY = 64;
   private static final int LEAST_NULLS = 8;
-  private static final int COMMONEST = 6;
   private static final int SHOWN_TEXT = 60;
 
   private final Snapshot snapshot;
@@ -66,47 +62,9 @@ public final class SavingsQuestion {
     return new SavingsAnswer(SnapshotSummary.of(snapshot), List.copyOf(question.kinds));
   }
 
-  /** Sums by place. */
-  private final class Places {
-    private final Map<String, long[]> sums = new HashMap<>();
-    private long bytes;
-    private long count;
-
-    void add(String where, long saved, int example) {
-      long[] sum = sums.computeIfAbsent(where, key -> new long[] {0, 0, example});
-      sum[0] += saved;
-      sum[1]++;
-      bytes += saved;
-      count++;
-    }
-
-    void add(int node, long saved) throws IOException {
-      add(holding.of(node), saved, node);
-    }
-
-    void tell(String kind, String sentence, String advice, List<SavingsAnswer.Common> commonest) {
-      if (bytes == 0) {
-        return;
-      }
-      List<SavingsAnswer.Place> rows = new ArrayList<>();
-      sums.forEach(
-          (where, sum) ->
-              rows.add(new SavingsAnswer.Place(where, sum[0], sum[1], snapshot.id((int) sum[2]))));
-      rows.sort(
-          Comparator.comparingLong(SavingsAnswer.Place::bytes)
-              .reversed()
-              .thenComparing(SavingsAnswer.Place::where));
-      int shown = Math.min(limit, rows.size());
-      kinds.add(
-          new SavingsAnswer.Kind(
-              kind,
-              bytes,
-              count,
-              String.format(Locale.ROOT, sentence, count, Labels.bytes(bytes)),
-              advice,
-              List.copyOf(rows.subList(0, shown)),
-              rows.size() - shown,
-              commonest));
+  private void add(SavingsAnswer.Kind kind) {
+    if (kind != null) {
+      kinds.add(kind);
     }
   }
 
@@ -154,82 +112,30 @@ public final class SavingsQuestion {
 
   private void texts() throws IOException {
     ObjectReader objects = snapshot.objects();
-    EqualContents equal = new EqualContents();
+    EqualObjects equal = new EqualObjects(snapshot);
     EqualContents.Fingerprint print = new EqualContents.Fingerprint();
-    IntList nodes = new IntList();
-    IntList groups = new IntList();
     each(
         type -> info(type).is(Trait.TEXT),
         node -> {
           // what is a part of another text goes with that one
           String text = belowText(node) ? null : objects.text(node, LONGEST_TEXT);
           if (text != null && text.length() < LONGEST_TEXT) {
-            nodes.add(node);
             print.clear();
             print.add(text);
-            groups.add(equal.add(node, print, snapshot.retainedBytes(node)));
+            equal.add(node, print);
           }
         });
-    Places places = new Places();
-    share(equal, nodes, groups, places);
-    places.tell(
-        "equal texts",
-        "%,d texts are there once more than needed: %s.",
-        "Keep one of each: intern them, or look them up in a table of the known ones, where they are"
-            + " made.",
-        commonest(
-            equal, node -> ObjectReader.quoted(objects.text(node, SHOWN_TEXT + 1), SHOWN_TEXT)));
-  }
-
-  /** Charges each object of a group that is not its first with what it takes. */
-  private void share(EqualContents equal, IntList nodes, IntList groups, Places places)
-      throws IOException {
-    long[] left = new long[equal.size()];
-    for (int g = 0; g < left.length; g++) {
-      left[g] = equal.wasted(g);
-    }
-    for (int i = 0; i < nodes.size(); i++) {
-      int group = groups.get(i);
-      int node = nodes.get(i);
-      if (equal.count(group) > 1 && node != equal.first(group)) {
-        long bytes = Math.min(left[group], snapshot.retainedBytes(node));
-        left[group] -= bytes;
-        places.add(node, bytes);
-      }
-    }
-    // where the first one was the smallest, the rest of the sum
-    for (int i = 0; i < nodes.size(); i++) {
-      int group = groups.get(i);
-      if (nodes.get(i) == equal.first(group) && left[group] > 0 && equal.count(group) > 1) {
-        places.add(nodes.get(i), left[group]);
-        places.count--;
-      }
-    }
-  }
-
-  private interface Said {
-    String of(int node) throws IOException;
-  }
-
-  private static List<SavingsAnswer.Common> commonest(EqualContents equal, Said said)
-      throws IOException {
-    List<Integer> best = new ArrayList<>();
-    for (int g = 0; g < equal.size(); g++) {
-      if (equal.count(g) > 1) {
-        best.add(g);
-        if (best.size() > 16 * COMMONEST) {
-          best.sort(Comparator.comparingLong((Integer i) -> equal.wasted(i)).reversed());
-          best.subList(COMMONEST, best.size()).clear();
-        }
-      }
-    }
-    best.sort(Comparator.comparingLong((Integer i) -> equal.wasted(i)).reversed());
-    List<SavingsAnswer.Common> common = new ArrayList<>();
-    for (int g : best.subList(0, Math.min(COMMONEST, best.size()))) {
-      common.add(
-          new SavingsAnswer.Common(said.of(equal.first(g)), equal.count(g), equal.wasted(g)));
-    }
-    return common;
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    equal.share(places);
+    add(
+        places.tell(
+            "equal texts",
+            "%,d texts are there once more than needed: %s.",
+            "Keep one of each: intern them, or look them up in a table of the known ones, where they are"
+                + " made.",
+            limit,
+            equal.commonest(
+                node -> ObjectReader.quoted(objects.text(node, SHOWN_TEXT + 1), SHOWN_TEXT))));
   }
 
   /** A hash of an array's elements, and whether they are all the same. */
@@ -261,10 +167,8 @@ public final class SavingsQuestion {
 
   private void arrays() throws IOException {
     ObjectReader objects = snapshot.objects();
-    EqualContents equal = new EqualContents();
-    IntList nodes = new IntList();
-    IntList groups = new IntList();
-    Places same = new Places();
+    EqualObjects equal = new EqualObjects(snapshot);
+    SavingsPlaces same = new SavingsPlaces(snapshot, holding);
     each(
         type -> info(type).array(),
         node -> {
@@ -280,32 +184,34 @@ public final class SavingsQuestion {
             same.add(node, snapshot.shallowBytes(node));
           }
           elements.print.add(snapshot.type(node));
-          nodes.add(node);
-          groups.add(equal.add(node, elements.print, snapshot.retainedBytes(node)));
+          equal.add(node, elements.print);
         });
-    Places places = new Places();
-    share(equal, nodes, groups, places);
-    places.tell(
-        "equal arrays",
-        "%,d arrays of numbers or bytes are there once more than needed: %s.",
-        "Share one of each; empty ones can be one constant.",
-        commonest(
-            equal,
-            node ->
-                String.format(
-                    Locale.ROOT,
-                    "a %s of %,d elements",
-                    snapshot.typeName(node),
-                    snapshot.objects().length(node))));
-    same.tell(
-        "arrays of one value",
-        "%,d arrays hold nothing but one value over and over: %s.",
-        "Make them when they are needed, or smaller.",
-        List.of());
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    equal.share(places);
+    add(
+        places.tell(
+            "equal arrays",
+            "%,d arrays of numbers or bytes are there once more than needed: %s.",
+            "Share one of each; empty ones can be one constant.",
+            limit,
+            equal.commonest(
+                node ->
+                    String.format(
+                        Locale.ROOT,
+                        "a %s of %,d elements",
+                        snapshot.typeName(node),
+                        snapshot.objects().length(node)))));
+    add(
+        same.tell(
+            "arrays of one value",
+            "%,d arrays hold nothing but one value over and over: %s.",
+            "Make them when they are needed, or smaller.",
+            limit,
+            List.of()));
   }
 
   private void spareRoom() throws IOException {
-    Places places = new Places();
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
     int reference = Math.max(4, snapshot.facts().layout().referenceBytes());
     each(
         type -> info(type).array(),
@@ -316,16 +222,18 @@ public final class SavingsQuestion {
             places.add(node, nulls * reference);
           }
         });
-    places.tell(
-        "arrays mostly empty",
-        "%,d arrays of references are more than half empty: %s of them hold nothing.",
-        "Give collections the size that they will have, or trim them when they are filled.",
-        List.of());
+    add(
+        places.tell(
+            "arrays mostly empty",
+            "%,d arrays of references are more than half empty: %s of them hold nothing.",
+            "Give collections the size that they will have, or trim them when they are filled.",
+            limit,
+            List.of()));
   }
 
   private void collections() throws IOException {
-    Places empty = new Places();
-    Places single = new Places();
+    SavingsPlaces empty = new SavingsPlaces(snapshot, holding);
+    SavingsPlaces single = new SavingsPlaces(snapshot, holding);
     each(
         type -> info(type).is(Trait.COLLECTION) && !info(type).array(),
         node -> {
@@ -345,16 +253,20 @@ public final class SavingsQuestion {
             single.add(node, Math.max(0, snapshot.retainedBytes(node) - content));
           }
         });
-    empty.tell(
-        "empty collections",
-        "%,d collections are empty, and take %s.",
-        "Make them with their first element, or use a shared empty one.",
-        List.of());
-    single.tell(
-        "collections with one element",
-        "%,d collections hold a single element, and take %s besides it.",
-        "Where one element is the rule, a field does, or a collection made for one.",
-        List.of());
+    add(
+        empty.tell(
+            "empty collections",
+            "%,d collections are empty, and take %s.",
+            "Make them with their first element, or use a shared empty one.",
+            limit,
+            List.of()));
+    add(
+        single.tell(
+            "collections with one element",
+            "%,d collections hold a single element, and take %s besides it.",
+            "Where one element is the rule, a field does, or a collection made for one.",
+            limit,
+            List.of()));
   }
 
   private boolean dominates(int holder, int node) {
@@ -370,28 +282,27 @@ public final class SavingsQuestion {
 
   private void boxes() throws IOException {
     ObjectReader objects = snapshot.objects();
-    EqualContents equal = new EqualContents();
+    EqualObjects equal = new EqualObjects(snapshot);
     EqualContents.Fingerprint print = new EqualContents.Fingerprint();
-    IntList nodes = new IntList();
-    IntList groups = new IntList();
     each(
         type -> info(type).is(Trait.BOXED) && !info(type).array(),
         node -> {
           String value = objects.text(node, 40) == null ? null : value(node);
           if (value != null) {
-            nodes.add(node);
             print.clear();
             print.add(value);
-            groups.add(equal.add(node, print, snapshot.retainedBytes(node)));
+            equal.add(node, print);
           }
         });
-    Places places = new Places();
-    share(equal, nodes, groups, places);
-    places.tell(
-        "equal numbers in boxes",
-        "%,d numbers stand as objects though an equal one is there: %s.",
-        "Use the library's shared boxes (valueOf), or arrays and collections of plain numbers.",
-        commonest(equal, this::value));
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    equal.share(places);
+    add(
+        places.tell(
+            "equal numbers in boxes",
+            "%,d numbers stand as objects though an equal one is there: %s.",
+            "Use the library's shared boxes (valueOf), or arrays and collections of plain numbers.",
+            limit,
+            equal.commonest(this::value)));
   }
 
   private String value(int node) throws IOException {
@@ -401,7 +312,7 @@ public final class SavingsQuestion {
   private void closed() throws IOException {
     boolean[] says = new boolean[snapshot.types().size()];
     boolean[] looked = new boolean[says.length];
-    Places places = new Places();
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
     each(
         type -> mine.isMine(info(type)) && !info(type).array(),
         node -> {
@@ -417,11 +328,13 @@ public final class SavingsQuestion {
             places.add(node, snapshot.retainedBytes(node));
           }
         });
-    places.tell(
-        "closed but held",
-        "%,d objects say that they are closed or disposed of and are held all the same, with %s.",
-        "Let whoever holds them let go when they are closed; `lipsanon why` says who that is.",
-        List.of());
+    add(
+        places.tell(
+            "closed but held",
+            "%,d objects say that they are closed or disposed of and are held all the same, with %s.",
+            "Let whoever holds them let go when they are closed; `lipsanon why` says who that is.",
+            limit,
+            List.of()));
   }
 
   private boolean belowClosed(int node, boolean[] says) throws IOException {

@@ -37,6 +37,7 @@ public final class ElfCoreDetail implements ObjectReader {
   private final ByteSource source;
   private final CoreMemory memory;
   private final TypeLayouts layouts;
+  private final CoreValues values;
   private final Map<Integer, IntList> dependent = new HashMap<>();
 
   /** Offsets of references by type, in the order of the fields: made once. */
@@ -52,6 +53,7 @@ public final class ElfCoreDetail implements ObjectReader {
     this.source = source;
     this.memory = CoreFile.read(source).memory();
     this.layouts = TypeLayouts.read(new DataInputStream(new ByteArrayInputStream(detail)));
+    this.values = new CoreValues(snapshot, memory, layouts.enums);
     for (int[] pair : layouts.dependent) {
       dependent.computeIfAbsent(pair[0], key -> new IntList()).add(pair[1]);
     }
@@ -254,12 +256,14 @@ public final class ElfCoreDetail implements ObjectReader {
         long element = at + layout.data() + i * layout.componentBytes();
         Via via = variables.getOrDefault(element - at, new Via(Via.Kind.ELEMENT, "", "", i));
         if (layout.element() != 0) {
-          values.add(value(via, layout.elementType(), layout.element(), layout.names(), element));
+          values.add(
+              this.values.value(
+                  via, layout.elementType(), layout.element(), layout.names(), element));
           continue;
         }
         for (TypeLayouts.Slot slot : layout.slots()) {
           values.add(
-              value(
+              this.values.value(
                   new Via(Via.Kind.ELEMENT, "", slot.path(), i),
                   slot.type(),
                   slot.element(),
@@ -271,63 +275,15 @@ public final class ElfCoreDetail implements ObjectReader {
     }
     if (layout.element() != 0) {
       Via via = new Via(Via.Kind.FIELD, layout.elementType(), "value", -1);
-      values.add(value(via, layout.elementType(), layout.element(), layout.names(), at + 8));
+      values.add(
+          this.values.value(via, layout.elementType(), layout.element(), layout.names(), at + 8));
     }
     for (TypeLayouts.Slot slot : layout.slots()) {
-      values.add(value(slot.via(), slot.type(), slot.element(), slot.names(), at + slot.offset()));
+      values.add(
+          this.values.value(
+              slot.via(), slot.type(), slot.element(), slot.names(), at + slot.offset()));
     }
     return values;
-  }
-
-  private FieldValue value(Via via, String type, int element, int names, long at)
-      throws IOException {
-    if (Signature.isReference(element)) {
-      long target = memory.u8(at);
-      int node = target == 0 ? -1 : snapshot.nodeOf(target);
-      String text = target == 0 ? "null" : "0x" + Long.toHexString(target);
-      return new FieldValue(
-          via, "reference", target != 0 && node < 0 ? text + " (absent)" : text, node);
-    }
-    int known = element == Signature.VALUE_TYPE ? WellKnown.text(type) : WellKnown.NONE;
-    if (known != WellKnown.NONE) {
-      long second = WellKnown.bytes(known) > 8 ? memory.u8(at + 8) : 0;
-      return new FieldValue(via, type, WellKnown.text(known, memory.u8(at), second), -1);
-    }
-    String word = names >= 0 ? type : Signature.keyword(element);
-    return new FieldValue(via, word.isEmpty() ? type : word, number(element, names, at), -1);
-  }
-
-  private String number(int element, int names, long at) throws IOException {
-    int bytes = Signature.bytes(element);
-    if (bytes == 0) {
-      return "(not read)";
-    }
-    long bits = 0;
-    byte[] raw = memory.bytes(at, bytes);
-    for (int i = 0; i < bytes; i++) {
-      bits |= (raw[i] & 0xffL) << Byte.SIZE * i;
-    }
-    if (names >= 0) {
-      String name = layouts.enums.get(names).get(bits);
-      if (name != null) {
-        return name;
-      }
-    }
-    int shift = Long.SIZE - Byte.SIZE * bytes;
-    return switch (element) {
-      case Signature.BOOLEAN -> bits == 0 ? "false" : "true";
-      case Signature.CHAR -> character((char) bits);
-      case Signature.R4 -> Float.toString(Float.intBitsToFloat((int) bits));
-      case Signature.R8 -> Double.toString(Double.longBitsToDouble(bits));
-      case Signature.U1, Signature.U2, Signature.U4, Signature.U8, Signature.U ->
-          Long.toUnsignedString(bits);
-      case Signature.POINTER, Signature.FUNCTION -> "0x" + Long.toHexString(bits);
-      default -> Long.toString(bits << shift >> shift);
-    };
-  }
-
-  private static String character(char c) {
-    return c < ' ' || c == 0x7f ? String.format("'\\u%04x'", (int) c) : "'" + c + "'";
   }
 
   @Override
@@ -343,7 +299,7 @@ public final class ElfCoreDetail implements ObjectReader {
     }
     TypeLayouts.Layout layout = layout(node);
     if (layout.rank() == 0 && layout.element() != 0) {
-      return number(layout.element(), layout.names(), address(node) + 8);
+      return this.values.number(layout.element(), layout.names(), address(node) + 8);
     }
     if (layout.rank() == 1 && layout.element() == Signature.CHAR) {
       int units = (int) Math.min(elements(node, layout), Math.min(atMost, LONGEST_TEXT));
@@ -523,7 +479,7 @@ public final class ElfCoreDetail implements ObjectReader {
       return path.isEmpty() ? new Value(true, target(at), null) : Value.NONE;
     }
     if (layout.element() != 0) {
-      return new Value(true, -1, number(layout.element(), layout.names(), at));
+      return new Value(true, -1, this.values.number(layout.element(), layout.names(), at));
     }
     for (TypeLayouts.Slot slot : layout.slots()) {
       if (slot.path().equals(path) || path.isEmpty()) {
@@ -534,7 +490,7 @@ public final class ElfCoreDetail implements ObjectReader {
   }
 
   private Value value(TypeLayouts.Slot slot, long at) throws IOException {
-    FieldValue value = value(slot.via(), slot.type(), slot.element(), slot.names(), at);
+    FieldValue value = this.values.value(slot.via(), slot.type(), slot.element(), slot.names(), at);
     boolean reference = Signature.isReference(slot.element());
     return new Value(true, value.target(), reference ? null : value.value());
   }

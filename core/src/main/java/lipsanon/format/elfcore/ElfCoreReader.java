@@ -11,8 +11,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import lipsanon.array.AddressCollector;
 import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
@@ -22,7 +20,6 @@ import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
 import lipsanon.format.dotnet.DotnetTypes;
-import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -35,14 +32,12 @@ import lipsanon.index.Via;
 import lipsanon.io.ByteSource;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
-import lipsanon.io.TruncatedInputException;
 import lipsanon.io.UnsupportedInputException;
 
 /**
- * Reads the Linux core dump of a .NET process. The order of the work: the frame of the file, the
- * runtime's library and what it says of itself, the collector's variables, threads and segments; a
- * walk over the heap that finds objects and types; a second one that finds references; then
- * statics, handles, stacks. Each step checks what the one before it found.
+ * Reads the Linux core dump of a .NET process, once {@link DumpedRuntime} has found the runtime in
+ * it: a walk over the heap that finds objects and types; then static variables and handles; a
+ * second walk that finds references; then roots.
  */
 public final class ElfCoreReader {
   /** Key of the format. */
@@ -55,40 +50,29 @@ public final class ElfCoreReader {
   static final List<String> GENERATIONS =
       List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
 
-  private static final int FROZEN = 5;
+  static final int FROZEN = 5;
   private static final int UNIT = 8;
   private static final int MOST_PARENTS = 64;
-  private static final int DAC_THREAD_STORE = 16;
-  private static final int DAC_FREE_TABLE = 57;
   private static final String MULTICAST = "System.MulticastDelegate";
   private static final String LOADER = "System.Reflection.LoaderAllocator";
-  private static final Pattern VERSION =
-      Pattern.compile("/Microsoft\\.NETCore\\.App/(\\d+)\\.([^/]*)/libcoreclr\\.so");
-
   private final ByteSource source;
   private final Space space;
   private final Progress progress;
-  private CoreFile core;
+  private DumpedRuntime runtime;
   private CoreMemory memory;
-  private RuntimeContract contract;
   private GcHeap heap;
   private RuntimeTypes types;
   private FieldLists lists;
+  private VariableSlots slots;
   private HeapWalk walk;
-  private List<RuntimeThreads.One> threads;
   private List<RuntimeHandles.Handle> handles = List.of();
-  private String version = "";
-  private long freeTable;
 
   private Addresses addresses;
   private final List<RuntimeType> numbered = new ArrayList<>();
-  private final List<RootInfo> roots = new ArrayList<>();
+  private List<RootInfo> roots = List.of();
   private final SpecialEdges special = new SpecialEdges();
   private final TypeLayouts layouts = new TypeLayouts();
-  private final Map<Long, Statics.Variable> statics = new HashMap<>();
-  private final Map<Long, String> threadStatics = new HashMap<>();
   private final Set<Long> delegates = new HashSet<>();
-  private long[] slots = {};
   private final List<String> warnings = new ArrayList<>();
   private boolean partial;
   private long dangling;
@@ -123,7 +107,7 @@ public final class ElfCoreReader {
   /** Why a dump that was just taken cannot be walked, in words; "" if it can. */
   public static String missing(ByteSource source) throws IOException {
     try {
-      new ElfCoreReader(source, Space.heap(), Progress.NONE).open();
+      DumpedRuntime.open(source);
       return "";
     } catch (UnsupportedInputException e) {
       return e.getMessage();
@@ -132,7 +116,14 @@ public final class ElfCoreReader {
 
   private SnapshotContent read() throws Exception {
     progress.phase("looking for the runtime in the dump", 0);
-    open();
+    runtime = DumpedRuntime.open(source);
+    memory = runtime.memory;
+    heap = runtime.heap;
+    types = runtime.types;
+    lists = runtime.lists;
+    if (runtime.core.cutOff()) {
+      missingPart("the file is cut off");
+    }
     objects();
     progress.phase("finding all types", 0);
     List<long[]> stretches = new ArrayList<>();
@@ -141,7 +132,7 @@ public final class ElfCoreReader {
     }
     types.findAll(stretches);
     progress.phase("reading static variables and handles", 0);
-    variables();
+    slots = VariableSlots.of(runtime);
     handles = RuntimeHandles.read(memory, heap.handles());
     int count = addresses.count();
     type = space.ints(count);
@@ -152,88 +143,8 @@ public final class ElfCoreReader {
     generation = space.ints(count);
     edges = new IntPages(space);
     references();
-    roots();
+    roots = DumpRoots.of(runtime, slots, handles, addresses, generation, special.finalizer);
     return content(count);
-  }
-
-  private void open() throws IOException {
-    core = CoreFile.read(source);
-    try {
-      openRuntime();
-    } catch (InputException e) {
-      if (!core.cutOff()) {
-        throw e;
-      }
-      throw new TruncatedInputException(
-          source.name(), source.size(), "the memory that tells of the runtime and its heap");
-    }
-  }
-
-  private void openRuntime() throws IOException {
-    memory = core.memory();
-    if (core.cutOff()) {
-      missingPart("the file is cut off");
-    }
-    versionOf();
-    RuntimeImage image = RuntimeImage.find(core);
-    long table = image.symbol("g_dacTable");
-    contract = RuntimeContract.read(memory, image.symbol("DotNetRuntimeContractDescriptor"));
-    heap = table == 0 ? null : GcHeap.find(memory, table);
-    if (heap == null) {
-      throw new UnsupportedInputException(
-          source.name(),
-          table == 0
-              ? "is the dump of a process without a .NET runtime that can be found"
-              : "does not hold the collector's own variables: it was taken without the heap (types 1"
-                  + " and 3), or is of another .NET version than 9 and 10");
-    }
-    heap.read();
-    long store = contract.global("ThreadStore");
-    threads =
-        RuntimeThreads.read(
-            memory,
-            contract,
-            store != 0 ? store : memory.u8(table + 8L * DAC_THREAD_STORE),
-            core.threads(),
-            heap);
-    long free = contract.global("FreeObjectMethodTable");
-    freeTable = memory.u8(free != 0 ? free : memory.u8(table + 8L * DAC_FREE_TABLE));
-    types = new RuntimeTypes(memory, contract, freeTable);
-    lists = new FieldLists(types);
-    whole();
-  }
-
-  /** Refuses a dump that was taken without the heap: of that it has some pages at most. */
-  private void whole() throws IOException {
-    long bytes = 0;
-    long there = 0;
-    for (GcHeap.Segment segment : heap.segments()) {
-      bytes += segment.end() - segment.start();
-      for (CoreMemory.Part part : memory.parts()) {
-        long from = Math.max(part.start(), segment.start());
-        there += Math.max(0, Math.min(part.end(), segment.end()) - from);
-      }
-    }
-    if (there < bytes / 2 && !core.cutOff()) {
-      throw new UnsupportedInputException(
-          source.name(),
-          "holds no objects: it was taken without the heap (types 1 and 3); `lipsanon capture PID"
-              + " --dump` takes it with it");
-    }
-  }
-
-  private void versionOf() throws IOException {
-    for (CoreFile.MappedFile file : core.files()) {
-      Matcher matcher = VERSION.matcher(file.name());
-      if (matcher.find()) {
-        version = matcher.group(1) + "." + matcher.group(2);
-        if (Integer.parseInt(matcher.group(1).substring(0, Math.min(4, matcher.group(1).length())))
-            < 9) {
-          throw new UnsupportedInputException(
-              source.name(), "is of .NET " + version + "; versions from 9 on can be read");
-        }
-      }
-    }
   }
 
   private void missingPart(String what) {
@@ -248,7 +159,7 @@ public final class ElfCoreReader {
     for (GcHeap.Segment segment : heap.segments()) {
       bytes += segment.end() - segment.start();
     }
-    walk = new HeapWalk(memory, types, freeTable, heap);
+    walk = new HeapWalk(memory, types, runtime.freeTable, heap);
     AddressCollector[] found = {new AddressCollector(false)};
     progress.phase("finding objects", bytes);
     try {
@@ -303,60 +214,6 @@ public final class ElfCoreReader {
     }
   }
 
-  private void variables() throws IOException {
-    for (RuntimeType of : new ArrayList<>(types.all())) {
-      try {
-        for (Statics.Variable variable : Statics.of(types, lists, of)) {
-          if (variable.reference()) {
-            statics.put(variable.slot(), variable);
-          }
-        }
-        for (RuntimeThreads.One thread : threads) {
-          for (Statics.Variable variable : Statics.of(types, lists, of, thread)) {
-            if (variable.reference()) {
-              statics.put(variable.slot(), variable);
-              threadStatics.put(variable.slot(), threadName(thread));
-            }
-          }
-        }
-      } catch (InputException e) {
-        // a type whose own description is not in the dump has no variables to tell
-        continue;
-      }
-    }
-    slots = statics.keySet().stream().mapToLong(Long::longValue).sorted().toArray();
-  }
-
-  private String threadName(RuntimeThreads.One thread) throws IOException {
-    if (thread.object() == 0 || !memory.holds(thread.object(), 24)) {
-      return "a thread";
-    }
-    RuntimeType of = types.at(memory.u8(thread.object()) & ~7L);
-    if (of != null) {
-      for (FieldLists.Slot slot : lists.slots(of)) {
-        if (slot.path().equals("_name")) {
-          String name = string(memory.u8(thread.object() + slot.offset()));
-          if (!name.isEmpty()) {
-            return "thread \"" + name + "\"";
-          }
-        }
-      }
-    }
-    return threads.indexOf(thread) == 0 ? "the first thread" : "a thread without a name";
-  }
-
-  private String string(long address) throws IOException {
-    if (address == 0 || !memory.holds(address, 12)) {
-      return "";
-    }
-    int length = (int) Math.min(200, memory.u4(address + 8));
-    byte[] text =
-        memory.holds(address + 12, 2L * length)
-            ? memory.bytes(address + 12, 2 * length)
-            : new byte[0];
-    return new String(text, java.nio.charset.StandardCharsets.UTF_16LE);
-  }
-
   /** Second walk: columns and references. */
   private void references() throws IOException {
     EdgeAppender appender = new EdgeAppender(edges);
@@ -406,7 +263,7 @@ public final class ElfCoreReader {
   private void edges(int node, long address, RuntimeType of, int loader, EdgeAppender appender)
       throws IOException {
     long bytes = walk.bytes(address, of);
-    boolean variables = anySlotWithin(address, bytes);
+    boolean variables = slots.anyWithin(address, bytes);
     appender.begin((int) Math.min(Integer.MAX_VALUE - 2, bytes / 8 + 1));
     ReferenceSlots.each(
         memory,
@@ -417,9 +274,9 @@ public final class ElfCoreReader {
           int to = addresses.rank(target);
           if (to < 0) {
             dangling++;
-          } else if (variables && statics.containsKey(address + offset)) {
+          } else if (variables && slots.at(address + offset) != null) {
             special.weak.add(node, to);
-            Statics.Variable variable = statics.get(address + offset);
+            Statics.Variable variable = slots.at(address + offset);
             layouts
                 .variables
                 .computeIfAbsent(node, n -> new HashMap<>())
@@ -435,15 +292,6 @@ public final class ElfCoreReader {
       appender.add(loader);
     }
     firstEdge.set(node, appender.end());
-  }
-
-  private boolean anySlotWithin(long address, long bytes) {
-    if (slots.length == 0 || slots[slots.length - 1] < address || slots[0] >= address + bytes) {
-      return false;
-    }
-    int at = Arrays.binarySearch(slots, address);
-    at = at < 0 ? -at - 1 : at;
-    return at < slots.length && slots[at] < address + bytes;
   }
 
   private boolean isDelegate(RuntimeType of) throws IOException {
@@ -475,7 +323,7 @@ public final class ElfCoreReader {
     if (of.module == null) {
       return -1;
     }
-    int offset = contract.offset("Module.LoaderAllocator", -1);
+    int offset = runtime.contract.offset("Module.LoaderAllocator", -1);
     long native_ = offset < 0 ? 0 : memory.u8(of.module.address() + offset);
     for (int i = 0; i < 0x800 && memory.holds(native_ + i, 8); i += 8) {
       long handle = memory.u8(native_ + i);
@@ -491,87 +339,6 @@ public final class ElfCoreReader {
       }
     }
     return -1;
-  }
-
-  private void roots() throws IOException {
-    for (long slot : slots) {
-      long object = memory.holds(slot, 8) ? memory.u8(slot) : 0;
-      int node = object == 0 ? -1 : addresses.rank(object);
-      if (node >= 0) {
-        Statics.Variable variable = statics.get(slot);
-        String thread = threadStatics.get(slot);
-        roots.add(
-            thread == null
-                ? new RootInfo(node, RootKinds.STATIC, variable.name(), -1)
-                : new RootInfo(
-                    node, RootInfo.THREAD_STATIC, variable.name() + " of " + thread, -1));
-      }
-    }
-    for (RuntimeHandles.Handle handle : handles) {
-      int node = addresses.rank(handle.object());
-      String kind =
-          switch (handle.kind()) {
-            case RuntimeHandles.STRONG, RuntimeHandles.SIZED -> RootKinds.HANDLE;
-            case RuntimeHandles.PINNED, RuntimeHandles.ASYNC_PINNED -> RootKinds.PINNED;
-            case RuntimeHandles.COUNTED -> RootKinds.COUNTED;
-            default -> "";
-          };
-      if (node >= 0 && !kind.isEmpty()) {
-        roots.add(new RootInfo(node, kind, "", -1));
-      }
-    }
-    for (RuntimeThreads.One thread : threads) {
-      if (thread.localData() != 0 && memory.holds(thread.localData() + 8, 8)) {
-        int node = addresses.rank(memory.u8(thread.localData() + 8));
-        if (node >= 0) {
-          roots.add(new RootInfo(node, RootKinds.THREAD_STATIC, threadName(thread), -1));
-        }
-      }
-    }
-    for (int n = 0; n < addresses.count(); n++) {
-      if (generation.get(n) == FROZEN) {
-        roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
-      }
-    }
-    for (RuntimeThreads.One thread : threads) {
-      stack(thread);
-    }
-    if (!roots.isEmpty()) {
-      for (long[] stretch : heap.finalizing()) {
-        for (long at = stretch[0]; at + 8 <= stretch[1]; at += 8) {
-          int node = addresses.rank(memory.u8(at));
-          if (node >= 0) {
-            special.finalizer.add(roots.get(0).node(), node);
-          }
-        }
-      }
-    }
-  }
-
-  /** What looks like a reference on a thread's stack, or in its registers. */
-  private void stack(RuntimeThreads.One thread) throws IOException {
-    Set<Integer> seen = new HashSet<>();
-    String name = threadName(thread);
-    if (thread.registers() != null) {
-      for (long register : thread.registers()) {
-        perhaps(register, name, seen);
-      }
-    }
-    for (long at = thread.stackFrom(); at + 8 <= thread.stackTo(); at += 8) {
-      if (!memory.holds(at, 8)) {
-        // pages that were never touched
-        at = (at | 0xfff) + 1 - 8;
-        continue;
-      }
-      perhaps(memory.u8(at), name, seen);
-    }
-  }
-
-  private void perhaps(long word, String thread, Set<Integer> seen) {
-    int node = word == 0 || (word & 7) != 0 ? -1 : addresses.rank(word);
-    if (node >= 0 && seen.add(node)) {
-      roots.add(new RootInfo(node, RootInfo.PERHAPS, thread, -1));
-    }
   }
 
   private SnapshotContent content(int count) throws IOException {
@@ -612,7 +379,7 @@ public final class ElfCoreReader {
         sorted.roots,
         new SnapshotFacts(
             ".NET",
-            "core dump (ELF)" + (version.isEmpty() ? "" : " of .NET " + version),
+            "core dump (ELF)" + (runtime.version.isEmpty() ? "" : " of .NET " + runtime.version),
             capturedAt(),
             new SnapshotFacts.Layout(16, 24, 8, UNIT),
             List.of(),
@@ -644,7 +411,7 @@ public final class ElfCoreReader {
         }
       }
     }
-    for (Statics.Variable variable : statics.values()) {
+    for (Statics.Variable variable : slots.all()) {
       number(variable.type());
     }
   }
