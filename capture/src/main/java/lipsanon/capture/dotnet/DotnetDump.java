@@ -6,7 +6,9 @@ import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.security.SecureRandom;
 import java.time.Duration;
+import java.util.HexFormat;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
@@ -27,6 +29,7 @@ final class DotnetDump {
   /** A busy process is often caught while objects are moved: seen in half of the dumps. */
   private static final int ATTEMPTS = 5;
 
+  private static final int NAME_BYTES = 12;
   private static final Duration PATIENCE = Duration.ofMinutes(10);
 
   private final long pid;
@@ -95,7 +98,7 @@ final class DotnetDump {
   private int ask(Path file, int type) throws IOException {
     boolean elsewhere = !sameFiles();
     // in a container the target writes to its own folder for temporary files
-    Path inside = elsewhere ? Path.of("/tmp").resolve(file.getFileName().toString()) : file;
+    Path inside = elsewhere ? Path.of("/tmp", ".lipsanon-" + random() + ".part") : file;
     Path seen = elsewhere ? Path.of("/proc/" + pid + "/root" + inside) : file;
     try {
       CaptureException refusal = null;
@@ -130,6 +133,13 @@ final class DotnetDump {
         Files.deleteIfExists(seen);
       }
     }
+  }
+
+  /** That folder is everybody's: nobody may foresee the name. */
+  private static String random() {
+    byte[] bytes = new byte[NAME_BYTES];
+    new SecureRandom().nextBytes(bytes);
+    return HexFormat.of().formatHex(bytes);
   }
 
   private boolean sameFiles() {
