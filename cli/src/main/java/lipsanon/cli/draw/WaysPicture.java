@@ -195,7 +195,8 @@ public final class WaysPicture {
   }
 
   /** Texts come from snapshots: nothing in them may act as markup. */
-  private static String escaped(String text) {
+  /** A text as it may stand in SVG. */
+  static String escaped(String text) {
     return text.replace("&", "&amp;")
         .replace("<", "&lt;")
         .replace(">", "&gt;")

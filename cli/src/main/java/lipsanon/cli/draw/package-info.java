@@ -1,2 +1,2 @@
-/** Pictures of graphs. Loaded only when a picture is asked for: the library behind it is large. */
+/** Pictures of answers as SVG and PNG. Loaded only when one is asked for. */
 package lipsanon.cli.draw;

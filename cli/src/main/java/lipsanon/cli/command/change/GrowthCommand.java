@@ -12,15 +12,19 @@ import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.GrowthViews;
+import lipsanon.cli.command.PictureOptions;
 import lipsanon.cli.command.SeriesCheck;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.TypeTables;
+import lipsanon.cli.draw.Picture;
+import lipsanon.cli.draw.SeriesPicture;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
 import lipsanon.live.HeapSeries;
 import lipsanon.snapshot.Snapshots;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -54,6 +58,8 @@ public final class GrowthCommand extends SnapshotCommand {
       description = "Exit code 1 if something grows (by more than BYTES an action or snapshot).")
   private Long failOnGrowth;
 
+  @Mixin private PictureOptions picture;
+
   /** The command. */
   public GrowthCommand(Context context) {
     super(context);
@@ -62,9 +68,35 @@ public final class GrowthCommand extends SnapshotCommand {
   @Override
   public Integer call() throws Exception {
     GrowthAnswer answer = ask(this, files, actions);
+    picture.draw(() -> drawn(answer));
     print("growth", answer, () -> GrowthViews.view(answer, format()));
     boolean failed = failOnGrowth != null && grows(answer, failOnGrowth);
     return failed ? ExitCodes.CHECK_FAILED : ExitCodes.FINE;
+  }
+
+  private Picture drawn(GrowthAnswer answer) throws Exception {
+    List<SeriesPicture.Line> lines = new ArrayList<>();
+    HeapSeries watched = files.size() == 1 ? Snapshots.series(files.get(0)) : null;
+    if (watched != null) {
+      long start = watched.heap().isEmpty() ? 0 : watched.heap().get(0).atMillis();
+      List<Double> seconds = new ArrayList<>();
+      List<Double> used = new ArrayList<>();
+      List<Double> survived = new ArrayList<>();
+      for (HeapSeries.Heap heap : watched.heap()) {
+        seconds.add((heap.atMillis() - start) / 1000.0);
+        used.add((double) Math.max(0, heap.usedBytes()));
+        survived.add((double) Math.max(0, heap.survivedBytes()));
+      }
+      lines.add(new SeriesPicture.Line("what survives collections", seconds, survived));
+      lines.add(new SeriesPicture.Line("in use", seconds, used));
+      return new SeriesPicture(answer.sentence(), "seconds", lines);
+    }
+    lines.add(SeriesPicture.counted("the heap", answer.heapBytes()));
+    for (Finding finding : answer.findings()) {
+      lines.add(
+          SeriesPicture.counted(finding.what() + ", held by " + finding.heldBy(), finding.bytes()));
+    }
+    return new SeriesPicture(answer.sentence(), "snapshot", lines);
   }
 
   /** Opens a series, puts it in time order, and asks. */

@@ -8,7 +8,10 @@ import lipsanon.cli.UsageException;
 import lipsanon.cli.command.ByOption;
 import lipsanon.cli.command.LimitOption;
 import lipsanon.cli.command.MatchOption;
+import lipsanon.cli.command.PictureOptions;
 import lipsanon.cli.command.SnapshotCommand;
+import lipsanon.cli.draw.KeepersPicture;
+import lipsanon.cli.draw.Picture;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
@@ -17,6 +20,8 @@ import lipsanon.label.ObjectRow;
 import lipsanon.label.TypeFilter;
 import lipsanon.question.GroupsAnswer;
 import lipsanon.question.GroupsQuestion;
+import lipsanon.question.KeeperTree;
+import lipsanon.question.KeeperTreeQuestion;
 import lipsanon.question.KeepersAnswer;
 import lipsanon.question.KeepersQuestion;
 import lipsanon.question.SetKeepersAnswer;
@@ -31,6 +36,7 @@ import picocli.CommandLine.Parameters;
     description =
         "Which objects retain most? One level of the dominator tree; or who keeps a whole set.")
 public final class KeepersCommand extends SnapshotCommand {
+  private static final int DRAWN = 1500;
   private static final int ROWS = 15;
   private static final int SET_ROWS = 30;
 
@@ -61,9 +67,21 @@ public final class KeepersCommand extends SnapshotCommand {
 
   @Mixin private LimitOption limit;
 
+  @Mixin private PictureOptions picture;
+
   /** The command. */
   public KeepersCommand(Context context) {
     super(context);
+  }
+
+  private Picture drawn(Snapshot snapshot) throws Exception {
+    TypeFilter own = new TypeFilter(null, minePackages(), false);
+    KeeperTree tree = KeeperTreeQuestion.ask(snapshot, own, DRAWN);
+    try {
+      return new KeepersPicture(tree, under == null ? "" : snapshot.id(object(snapshot, under)));
+    } catch (IllegalArgumentException e) {
+      throw new UsageException(e.getMessage());
+    }
   }
 
   @Override
@@ -73,6 +91,7 @@ public final class KeepersCommand extends SnapshotCommand {
       throw new UsageException("give one of SELECTION, --under and --by");
     }
     try (Snapshot snapshot = open(file)) {
+      picture.draw(() -> drawn(snapshot));
       if (set) {
         String text = String.join(" ", selection);
         SetKeepersAnswer answer =

@@ -12,8 +12,10 @@ import lipsanon.cli.UsageException;
 import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.command.GrowthViews;
 import lipsanon.cli.command.LimitOption;
+import lipsanon.cli.command.PictureOptions;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.SourceLines;
+import lipsanon.cli.draw.StacksPicture;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
@@ -36,6 +38,8 @@ import picocli.CommandLine.Parameters;
     name = "origins",
     description = "Where were the objects (or the bytes) allocated: by function and by stack?")
 public final class OriginsCommand extends SnapshotCommand {
+  private static final int DRAWN = 150;
+
   private static final int BARS = 60;
   private static final int SOURCES = 3;
 
@@ -83,6 +87,8 @@ public final class OriginsCommand extends SnapshotCommand {
 
   @Mixin private LimitOption limit;
 
+  @Mixin private PictureOptions picture;
+
   /** The command. */
   public OriginsCommand(Context context) {
     super(context);
@@ -105,14 +111,25 @@ public final class OriginsCommand extends SnapshotCommand {
       return flight(flight, options);
     }
     OriginsAnswer answer = ask(options);
+    picture.draw(() -> new StacksPicture(title(answer), ask(wide(options)).stacks()));
     print("origins", answer, () -> view(answer));
     return ExitCodes.FINE;
+  }
+
+  /** A picture has room for more than a screen. */
+  private static OriginsQuestion.Options wide(OriginsQuestion.Options narrow) {
+    return new OriginsQuestion.Options(
+        narrow.innermost(), narrow.callers(), narrow.fromMillis(), narrow.toMillis(), DRAWN);
+  }
+
+  private static String title(OriginsAnswer answer) {
+    return "Where it was allocated: " + answer.file() + ", " + answer.kind();
   }
 
   /** A Java VM's own recording, with what is likely to pile up. */
   record Recorded(FlightVerdict verdict, FlightAnswer recording) {}
 
-  private int flight(Flight flight, OriginsQuestion.Options options) throws IOException {
+  private int flight(Flight flight, OriginsQuestion.Options options) throws Exception {
     Wildcard types = selection == null ? null : Wildcard.of(selection);
     FlightQuestion.Options wanted =
         new FlightQuestion.Options(
@@ -122,6 +139,14 @@ public final class OriginsCommand extends SnapshotCommand {
             options);
     FlightVerdict verdict = FlightViews.verdict(file, flight, minePackages());
     FlightAnswer answer = FlightQuestion.ask(file.toString(), flight, wanted);
+    picture.draw(
+        () -> {
+          FlightQuestion.Options more =
+              new FlightQuestion.Options(
+                  wanted.types(), wanted.selection(), wanted.own(), wide(options));
+          OriginsAnswer all = FlightQuestion.ask(file.toString(), flight, more).origins();
+          return new StacksPicture(title(all), all.stacks());
+        });
     print("origins", new Recorded(verdict, answer), () -> view(flight, verdict, answer));
     return ExitCodes.FINE;
   }
