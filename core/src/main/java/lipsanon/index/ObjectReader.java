@@ -28,6 +28,18 @@ public interface ObjectReader extends Closeable {
    */
   String text(int node, int atMost) throws IOException;
 
+  /**
+   * Bytes that each character of a string takes: runtimes keep texts of one byte a character so.
+   */
+  default int characterBytes(int node, String text) throws IOException {
+    for (int i = 0; i < text.length(); i++) {
+      if (text.charAt(i) > 0xff) {
+        return Character.BYTES;
+      }
+    }
+    return 1;
+  }
+
   /** Whether an object is a string: its text is all there is to it. */
   boolean isString(int node) throws IOException;
 

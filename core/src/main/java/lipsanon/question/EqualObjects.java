@@ -27,9 +27,16 @@ final class EqualObjects {
     String of(int node) throws IOException;
   }
 
-  void add(int node, EqualContents.Fingerprint contents) {
+  /** Adds an object; whether its contents are the first of their kind. */
+  boolean add(int node, EqualContents.Fingerprint contents) {
+    return add(node, contents, snapshot.retainedBytes(node));
+  }
+
+  boolean add(int node, EqualContents.Fingerprint contents, long bytes) {
+    int before = equal.size();
     nodes.add(node);
-    groups.add(equal.add(node, contents, snapshot.retainedBytes(node)));
+    groups.add(equal.add(node, contents, bytes));
+    return equal.size() > before;
   }
 
   /** Charges each object of a group that is not its first with what it takes. */

@@ -4,9 +4,14 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
 import java.util.function.IntPredicate;
+import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.PackedColumn;
@@ -28,6 +33,7 @@ public final class SavingsQuestion {
   private static final int SHORTEST_ARRAY = 64;
   private static final int LEAST_NULLS = 8;
   private static final int SHOWN_TEXT = 60;
+  private static final int HIGHEST = 64;
 
   private final Snapshot snapshot;
   private final TypeFilter mine;
@@ -57,6 +63,8 @@ public final class SavingsQuestion {
     question.collections();
     question.boxes();
     question.closed();
+    question.loadedTwice();
+    question.detached();
     question.finalizing();
     question.kinds.sort(Comparator.comparingLong(SavingsAnswer.Kind::bytes).reversed());
     return new SavingsAnswer(SnapshotSummary.of(snapshot), List.copyOf(question.kinds));
@@ -113,6 +121,7 @@ public final class SavingsQuestion {
   private void texts() throws IOException {
     ObjectReader objects = snapshot.objects();
     EqualObjects equal = new EqualObjects(snapshot);
+    CommonBeginnings beginnings = new CommonBeginnings(snapshot);
     EqualContents.Fingerprint print = new EqualContents.Fingerprint();
     each(
         type -> info(type).is(Trait.TEXT),
@@ -122,7 +131,9 @@ public final class SavingsQuestion {
           if (text != null && text.length() < LONGEST_TEXT) {
             print.clear();
             print.add(text);
-            equal.add(node, print);
+            if (equal.add(node, print)) {
+              beginnings.add(node, text, print);
+            }
           }
         });
     SavingsPlaces places = new SavingsPlaces(snapshot, holding);
@@ -136,6 +147,18 @@ public final class SavingsQuestion {
             limit,
             equal.commonest(
                 node -> ObjectReader.quoted(objects.text(node, SHOWN_TEXT + 1), SHOWN_TEXT))));
+    SavingsPlaces begun = new SavingsPlaces(snapshot, holding);
+    beginnings.share(begun);
+    add(
+        begun.tell(
+            "texts that begin alike",
+            "%,d different texts begin with the same "
+                + CommonBeginnings.LENGTH
+                + " characters as many others: %s.",
+            "Keep the beginning once, and the rest beside it: a folder and a name, a kind and a"
+                + " number.",
+            limit,
+            beginnings.commonest()));
   }
 
   /** A hash of an array's elements, and whether they are all the same. */
@@ -346,6 +369,59 @@ public final class SavingsQuestion {
       at = snapshot.dominator(at);
     }
     return false;
+  }
+
+  /** Copies of a class that several loaders have brought along. */
+  private void loadedTwice() throws IOException {
+    Map<String, Integer> known = new HashMap<>();
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    for (TypeInfo type : snapshot.types()) {
+      int node = type.classNode();
+      if (node < 0 || snapshot.depth(node) == 0 || type.array()) {
+        continue;
+      }
+      // what was made on the fly has a name of its own for each
+      Integer first = type.name().contains("$$") ? null : known.putIfAbsent(type.name(), node);
+      if (first != null) {
+        places.add(node, snapshot.retainedBytes(node));
+      }
+    }
+    add(
+        places.tell(
+            "classes loaded again",
+            "%,d classes were loaded again by another loader, and take %s.",
+            "Let one loader bring along what all use; `lipsanon survey` says who holds loaders that"
+                + " should be gone.",
+            limit,
+            List.of()));
+  }
+
+  /** Elements of a page that are in it no more, with all that they keep. */
+  private void detached() throws IOException {
+    IntList all = snapshot.objects().detached();
+    Set<Integer> nodes = new HashSet<>();
+    for (int i = 0; i < all.size(); i++) {
+      nodes.add(all.get(i));
+    }
+    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    for (int node : nodes) {
+      boolean below = false;
+      int above = snapshot.dominator(node);
+      for (int i = 0; i < HIGHEST && above >= 0; i++) {
+        below |= nodes.contains(above);
+        above = snapshot.dominator(above);
+      }
+      if (!below && snapshot.depth(node) > 0) {
+        places.add(node, snapshot.retainedBytes(node));
+      }
+    }
+    add(
+        places.tell(
+            "elements in no page",
+            "%,d elements are in no page any more and are held all the same, with %s.",
+            "Let go of what refers to them when they are taken out of the page.",
+            limit,
+            List.of()));
   }
 
   private void finalizing() {

@@ -36,6 +36,7 @@ class SavingsTest {
   private final List<Known> arrays = new ArrayList<>();
   private final Map<Long, Integer> nulls = new HashMap<>();
   private long next = 0x1_0000;
+  private int lines;
 
   private long id() {
     return next += 0x40;
@@ -84,7 +85,15 @@ class SavingsTest {
     }
     b.array(all, 0x1200, calls);
     nulls.put(all, 0);
-    return b.type(0x1600, "harbour.Office", 0x1000, Map.of("CALLS", all))
+    lines = 30 + random.nextInt(60);
+    long[] notes = new long[lines];
+    for (int i = 0; i < lines; i++) {
+      notes[i] = text(b, "a line of the journal of Port Merrow's harbour office, number " + i);
+    }
+    long journal = id();
+    b.array(journal, 0x1200, notes);
+    nulls.put(journal, 0);
+    return b.type(0x1600, "harbour.Office", 0x1000, Map.of("CALLS", all, "JOURNAL", journal))
         .root(STICKY, 0x1600)
         .build();
   }
@@ -139,6 +148,8 @@ class SavingsTest {
       SavingsAnswer answer = SavingsQuestion.ask(s, MINE, 1000);
       assertThat(kind(answer, "equal texts")).as("seed " + seed).isEqualTo(wasted(s, texts));
       assertThat(kind(answer, "equal arrays")).as("seed " + seed).isEqualTo(wasted(s, arrays));
+      assertThat(kind(answer, "texts that begin alike"))
+          .isEqualTo(lines < 50 ? 0 : 24L * (lines - 1));
       long same = 0;
       for (Known array : arrays) {
         String[] values = array.contents().replaceAll("[\\[\\]]", "").split(", ");

@@ -314,6 +314,11 @@ public final class ElfCoreDetail implements ObjectReader {
   }
 
   @Override
+  public int characterBytes(int node, String text) {
+    return Character.BYTES;
+  }
+
+  @Override
   public boolean isString(int node) {
     return snapshot.typeName(node).equals(STRING);
   }

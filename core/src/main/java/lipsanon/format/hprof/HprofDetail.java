@@ -446,6 +446,14 @@ public final class HprofDetail implements ObjectReader {
   }
 
   @Override
+  public int characterBytes(int node, String text) throws IOException {
+    int value = target(node, "value");
+    // before compact strings
+    boolean pairs = value >= 0 && snapshot.typeName(value).equals("char[]");
+    return pairs ? Character.BYTES : ObjectReader.super.characterBytes(node, text);
+  }
+
+  @Override
   public boolean isString(int node) {
     return snapshot.typeName(node).equals("java.lang.String");
   }

@@ -41,6 +41,7 @@ public final class SavingsCommand extends SnapshotCommand {
       SavingsAnswer answer =
           SavingsQuestion.ask(
               snapshot, new TypeFilter(null, minePackages(), false), limit.or(PLACES));
+      SavingsNote.write(snapshot, answer);
       print("savings", answer, () -> view(answer));
     }
     return ExitCodes.FINE;

@@ -9,6 +9,7 @@ import lipsanon.cli.command.FindingViews;
 import lipsanon.cli.command.LimitOption;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.term.Format;
+import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.index.ObjectReader;
@@ -42,12 +43,13 @@ public final class SurveyCommand extends SnapshotCommand {
     try (Snapshot snapshot = open(file)) {
       TypeFilter mine = new TypeFilter(null, minePackages(), false);
       SurveyAnswer answer = SurveyQuestion.ask(snapshot, mine, limit.or(7));
-      print("survey", answer, () -> view(answer));
+      String saving = SavingsNote.read(snapshot);
+      print("survey", answer, () -> view(answer, saving));
     }
     return ExitCodes.FINE;
   }
 
-  private View view(SurveyAnswer answer) {
+  private View view(SurveyAnswer answer, String saving) {
     Format format = format();
     View view = new View();
     view.heading(
@@ -92,6 +94,9 @@ public final class SurveyCommand extends SnapshotCommand {
     types(view, answer.libraryTypes(), format, false);
     areas(view, answer, format);
     layout(view, answer);
+    if (!saving.isEmpty()) {
+      view.line("Could be saved: " + SafeText.visible(saving));
+    }
     view.line(
         "One snapshot cannot tell what grows: take another later, and give both to `lipsanon"
             + " growth`.");
