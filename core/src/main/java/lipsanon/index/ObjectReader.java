@@ -29,6 +29,15 @@ public interface ObjectReader extends Closeable {
   String text(int node, int atMost) throws IOException;
 
   /**
+   * Tells a string's characters as the runtime keeps them: equal texts have equal bytes.
+   *
+   * @return how many bytes a character has; 0 where the text must be asked for
+   */
+  default int textBytes(int node, Bytes sink) throws IOException {
+    return 0;
+  }
+
+  /**
    * Bytes that each character of a string takes: runtimes keep texts of one byte a character so.
    */
   default int characterBytes(int node, String text) throws IOException {

@@ -16,6 +16,9 @@ final class CommonBeginnings {
   /** Characters that are compared. */
   static final int LENGTH = 24;
 
+  /** Of a text that is looked at. */
+  static final int LEAST = 2 * LENGTH;
+
   private static final int FEW = 50;
   private static final int COMMONEST = 6;
 
@@ -29,14 +32,14 @@ final class CommonBeginnings {
     this.snapshot = snapshot;
   }
 
-  /** Adds a text that is there for the first time. */
-  void add(int node, String text, EqualContents.Fingerprint print) throws IOException {
-    if (text.length() < 2 * LENGTH) {
+  /** Adds a text that is there for the first time, or its beginning. */
+  void add(int node, String text, int characterBytes, EqualContents.Fingerprint print) {
+    if (text.length() < LEAST) {
       return;
     }
     print.clear();
     print.add(text.substring(0, LENGTH));
-    int saved = LENGTH * snapshot.objects().characterBytes(node, text);
+    int saved = LENGTH * characterBytes;
     nodes.add(node);
     bytes.add(saved);
     groups.add(equal.add(node, print, saved));

@@ -127,13 +127,36 @@ public final class SavingsQuestion {
         type -> info(type).is(Trait.TEXT),
         node -> {
           // what is a part of another text goes with that one
-          String text = belowText(node) ? null : objects.text(node, LONGEST_TEXT);
-          if (text != null && text.length() < LONGEST_TEXT) {
-            print.clear();
-            print.add(text);
-            if (equal.add(node, print)) {
-              beginnings.add(node, text, print);
+          if (belowText(node)) {
+            return;
+          }
+          print.clear();
+          long[] length = {0};
+          int each =
+              objects.textBytes(
+                  node,
+                  (some, from, to) -> {
+                    print.add(some, from, to);
+                    length[0] += to - from;
+                  });
+          String text = null;
+          if (each == 0) {
+            text = objects.text(node, LONGEST_TEXT);
+            if (text == null || text.length() >= LONGEST_TEXT) {
+              return;
             }
+            length[0] = text.length();
+            print.add(text);
+          } else {
+            print.add(each);
+            length[0] /= each;
+          }
+          if (equal.add(node, print) && length[0] >= CommonBeginnings.LEAST) {
+            beginnings.add(
+                node,
+                text == null ? objects.text(node, CommonBeginnings.LEAST) : text,
+                each == 0 ? objects.characterBytes(node, text) : each,
+                print);
           }
         });
     SavingsPlaces places = new SavingsPlaces(snapshot, holding);

@@ -38,6 +38,7 @@ public final class ElfCoreDetail implements ObjectReader {
   private final CoreMemory memory;
   private final TypeLayouts layouts;
   private final CoreValues values;
+  private byte[] text = {};
   private final Map<Integer, IntList> dependent = new HashMap<>();
 
   /** Offsets of references by type, in the order of the fields: made once. */
@@ -311,6 +312,25 @@ public final class ElfCoreDetail implements ObjectReader {
       return name < 0 ? null : text(name, atMost);
     }
     return null;
+  }
+
+  @Override
+  public int textBytes(int node, Bytes sink) throws IOException {
+    if (!isString(node)) {
+      return 0;
+    }
+    long length = memory.u4(address(node) + LENGTH_OFFSET);
+    long room = snapshot.shallowBytes(node) - TEXT_OFFSET;
+    byte[] piece = text.length == 0 ? text = new byte[PIECE] : text;
+    long left = Math.max(0, Math.min(room, length * Character.BYTES));
+    for (long at = address(node) + TEXT_OFFSET; left > 0; ) {
+      int some = (int) Math.min(left, PIECE);
+      memory.read(at, piece, 0, some);
+      sink.bytes(piece, 0, some);
+      at += some;
+      left -= some;
+    }
+    return Character.BYTES;
   }
 
   @Override

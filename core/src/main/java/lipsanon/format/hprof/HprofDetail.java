@@ -28,6 +28,7 @@ public final class HprofDetail implements ObjectReader {
   private static final String TOOLS_THREAD = "Attach Listener";
 
   private static final int PIECE = 1 << 13;
+
   private static final int LONGEST_TEXT_BYTES = 1 << 20;
 
   private final Snapshot snapshot;
@@ -38,6 +39,12 @@ public final class HprofDetail implements ObjectReader {
   private final Map<Integer, ClassInfo> classOfNode = new HashMap<>();
   private final Map<Integer, List<Slot>> slots = new HashMap<>();
   private final Map<Integer, List<RootInfo>> localsOfThread = new HashMap<>();
+
+  /** The type of strings once one was asked for, and where its fields stand. */
+  private int stringType = -1;
+
+  private int valueOffset = -1;
+  private int coderOffset = -1;
 
   /** A field of an instance: where it stands among the field bytes. */
   private record Slot(Via via, int type, int offset) {}
@@ -443,6 +450,34 @@ public final class HprofDetail implements ObjectReader {
       case "char[]" -> characters(node, atMost);
       default -> threadName(node, atMost);
     };
+  }
+
+  @Override
+  public int textBytes(int node, Bytes sink) throws IOException {
+    int type = snapshot.type(node);
+    if (stringType != type) {
+      if (!isString(node)) {
+        return 0;
+      }
+      stringType = type;
+      valueOffset = -1;
+      coderOffset = -1;
+      for (Slot slot : slots(type)) {
+        valueOffset = slot.via().name().equals("value") ? slot.offset() : valueOffset;
+        coderOffset = slot.via().name().equals("coder") ? slot.offset() : coderOffset;
+      }
+    }
+    Header header = header(node);
+    if (valueOffset < 0 || coderOffset < 0 || header.tag != HprofFormat.INSTANCE) {
+      return 0;
+    }
+    if (header.count < Math.max(valueOffset + idSize, coderOffset + 1)) {
+      return 0;
+    }
+    int width = window.peekByte(coderOffset) == 1 ? Character.BYTES : 1;
+    long id = peekId(valueOffset);
+    int value = id == 0 ? -1 : snapshot.nodeNear(id, node);
+    return value >= 0 && elements(value, sink) > 0 ? width : 0;
   }
 
   @Override
