@@ -28,18 +28,18 @@ final class HoldingPlace {
           ? "held from several sides"
           : Labels.rootText(snapshot, node);
     }
-    if (passes(above)) {
-      String known = containers.get(above);
-      if (known == null) {
-        known = climb(above);
-        if (containers.size() < MOST_KNOWN) {
-          containers.put(above, known);
-        }
-      }
-      return known;
+    if (!passes(above)) {
+      return climb(node);
     }
-    Via via = snapshot.objects().viaTo(above, node);
-    return via == null ? "below a " + snapshot.typeName(above) : via.group();
+    // all that is in one container is held in the same way
+    String known = containers.get(above);
+    if (known == null) {
+      known = climb(above);
+      if (containers.size() < MOST_KNOWN) {
+        containers.put(above, known);
+      }
+    }
+    return known;
   }
 
   private boolean passes(int node) {
@@ -47,19 +47,28 @@ final class HoldingPlace {
     return info.array() || info.passage() || info.is(TypeInfo.Trait.COLLECTION);
   }
 
-  private String climb(int container) throws IOException {
-    int at = container;
+  /** The nearest reference above an object that somebody has named. */
+  private String climb(int node) throws IOException {
+    int at = node;
     for (int i = 0; i < HIGHEST; i++) {
       int above = snapshot.dominator(at);
       if (above < 0) {
-        return "in a " + snapshot.typeName(at);
+        break;
       }
-      if (!passes(above)) {
-        Via via = snapshot.objects().viaTo(above, at);
-        return via == null ? "in a " + snapshot.typeName(container) : via.group();
+      Via via = passes(above) ? null : snapshot.objects().viaTo(above, at);
+      boolean named =
+          via != null
+              && via.kind() != Via.Kind.ELEMENT
+              && via.kind() != Via.Kind.PART
+              && via.kind() != Via.Kind.INTERNAL;
+      if (named) {
+        return via.group();
+      }
+      if (via == null && !passes(above)) {
+        return "below a " + snapshot.typeName(above);
       }
       at = above;
     }
-    return "in a " + snapshot.typeName(container);
+    return "in a " + snapshot.typeName(at);
   }
 }
