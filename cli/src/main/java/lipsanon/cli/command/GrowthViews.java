@@ -79,6 +79,12 @@ public final class GrowthViews {
     if (!answer.ownCode().isEmpty()) {
       view.line(answer.ownCode());
     }
+    // .NET's event streams name no fields
+    if (answer.findings().stream().anyMatch(finding -> finding.heldBy().startsWith("a field of"))) {
+      view.line(
+          "An event stream does not name fields; a dump of the same process does: `lipsanon capture"
+              + " --dump`, then `lipsanon why`.");
+    }
     next(view, answer);
     return view.main(main(answer));
   }
