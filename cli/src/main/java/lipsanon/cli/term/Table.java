@@ -9,6 +9,8 @@ public final class Table implements View.Block {
   private final List<List<String>> rows = new ArrayList<>();
   private final List<List<String>> plainRows = new ArrayList<>();
 
+  private final List<Double> bars = new ArrayList<>();
+
   /** Without columns. */
   public Table() {}
 
@@ -64,6 +66,26 @@ public final class Table implements View.Block {
     return this;
   }
 
+  /**
+   * Gives the row that was added last a bar, which a terminal that is wide enough shows; nothing
+   * else does. Bars are as long as their parts of the longest.
+   *
+   * @param value what the rows are compared by
+   */
+  public Table bar(double value) {
+    bars.add(Math.max(0, value));
+    return this;
+  }
+
+  /** By row: its bar, 0 to 1; empty if the rows have none. */
+  List<Double> bars() {
+    if (bars.size() != rows.size()) {
+      return List.of();
+    }
+    double most = bars.stream().mapToDouble(Double::doubleValue).max().orElse(0);
+    return bars.stream().map(bar -> most > 0 ? bar / most : 0).toList();
+  }
+
   /** The same with a column of numbers before the others. */
   public Table withFirst(String name, List<String> cells) {
     Table wider = new Table();
@@ -77,6 +99,7 @@ public final class Table implements View.Block {
       plain.addAll(plainRows.get(i));
       wider.plainRows.add(plain);
     }
+    wider.bars.addAll(bars);
     return wider;
   }
 

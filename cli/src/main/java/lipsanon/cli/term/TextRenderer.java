@@ -10,6 +10,7 @@ import picocli.CommandLine.Help.Ansi;
 public final class TextRenderer {
   private static final int GAP = 2;
   private static final int LEAST_COLUMN = 12;
+  private static final int BAR = 8;
 
   private final PrintWriter out;
   private final Terminal terminal;
@@ -82,10 +83,27 @@ public final class TextRenderer {
     }
     List<String> names = new ArrayList<>();
     columns.forEach(column -> names.add(column.name()));
-    out.println(style("faint", line(columns, widths, names)));
-    for (List<String> row : table.rows()) {
-      out.println(line(columns, widths, row));
+    List<Double> bars = room(widths) >= BAR + GAP ? table.bars() : List.of();
+    String indent = bars.isEmpty() ? "" : " ".repeat(BAR + GAP);
+    out.println(style("faint", indent + line(columns, widths, names)));
+    for (int i = 0; i < table.rows().size(); i++) {
+      String bar = bars.isEmpty() ? "" : bar(bars.get(i));
+      String pad = indent.isEmpty() ? "" : " ".repeat(indent.length() - width(bar));
+      out.println(style("faint", bar) + pad + line(columns, widths, table.rows().get(i)));
     }
+  }
+
+  private String bar(double part) {
+    return terminal.unicode() ? Bars.of(part, BAR) : "=".repeat((int) Math.round(part * BAR));
+  }
+
+  /** What a terminal has free beside a table; none elsewhere. */
+  private int room(int[] widths) {
+    int total = GAP * (widths.length - 1);
+    for (int width : widths) {
+      total += width;
+    }
+    return terminal.fits() ? terminal.width() - total : 0;
   }
 
   /** Makes long columns narrower where the terminal is; false if that is not enough. */

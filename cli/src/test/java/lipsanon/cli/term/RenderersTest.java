@@ -170,4 +170,27 @@ class RenderersTest {
     }
     assertThat(drawn.toString()).as("what is over in a moment is not drawn").isEmpty();
   }
+
+  @Test
+  void barsStandWhereThereIsRoom() {
+    Table table = new Table().number("bytes").text("what");
+    table.row(100, "all").bar(100);
+    table.row(50, "half").bar(50);
+    table.row(0, "none").bar(0);
+    View view = new View().table(table);
+    assertThat(text(view, new Terminal(60, false, true, true, false, "lipsanon")).lines())
+        .containsExactly(
+            "          bytes  what",
+            "████████    100  all",
+            "████         50  half",
+            "              0  none");
+    assertThat(text(view, new Terminal(60, false, true, false, false, "lipsanon")))
+        .contains("========    100  all");
+    // neither on a narrow terminal nor for other programs
+    assertThat(text(view, new Terminal(20, false, true, true, false, "lipsanon")))
+        .contains("bytes  what")
+        .doesNotContain("█");
+    assertThat(text(view, new Terminal(60, false, false, true, false, "lipsanon")))
+        .doesNotContain("█");
+  }
 }

@@ -1,6 +1,7 @@
 package lipsanon.cli.command.look;
 
 import lipsanon.cli.command.Answering;
+import lipsanon.cli.term.Bars;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
@@ -9,7 +10,6 @@ import lipsanon.question.GroupsAnswer;
 /** The heap in a few parts, with bars. */
 final class GroupViews {
   private static final int BAR = 24;
-  private static final String EIGHTHS = " ▏▎▍▌▋▊▉";
 
   private GroupViews() {}
 
@@ -36,7 +36,7 @@ final class GroupViews {
       table.row(
           format.cell(row.bytes()),
           Format.share(row.share()),
-          new Table.Cell(bar(row.share() / Math.max(1e-12, most)), ""),
+          new Table.Cell(Bars.of(row.share() / Math.max(1e-12, most), BAR), ""),
           row.count(),
           row.group(),
           row.largestType(),
@@ -67,12 +67,5 @@ final class GroupViews {
       }
     }
     return view;
-  }
-
-  /** A bar of so much of the full length. */
-  private static String bar(double part) {
-    int eighths = (int) Math.round(Math.max(0, Math.min(1, part)) * BAR * 8);
-    String rest = eighths % 8 == 0 ? "" : EIGHTHS.substring(eighths % 8, eighths % 8 + 1);
-    return "█".repeat(eighths / 8) + rest;
   }
 }

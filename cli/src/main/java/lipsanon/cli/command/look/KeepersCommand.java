@@ -150,6 +150,7 @@ public final class KeepersCommand extends SnapshotCommand {
             Format.share(row.share()),
             row.type() + TypesCommand.loader(row.loader()),
             row.example());
+        groups.bar(row.retainedBytes());
       }
       if (top != null) {
         view.heading("By type").table(groups).heading("One by one");
@@ -169,6 +170,7 @@ public final class KeepersCommand extends SnapshotCommand {
           row.id(),
           name(row),
           row.heldBy());
+      table.bar(row.retainedBytes());
     }
     view.table(table);
     rest(view, answer);

@@ -65,6 +65,7 @@ public final class SavingsCommand extends SnapshotCommand {
           Format.share((double) kind.bytes() / heap),
           kind.count(),
           kind.kind());
+      kinds.bar(kind.bytes());
     }
     view.table(kinds);
     for (SavingsAnswer.Kind kind : answer.kinds()) {

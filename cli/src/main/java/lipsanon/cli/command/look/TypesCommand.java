@@ -174,6 +174,12 @@ public final class TypesCommand extends SnapshotCommand {
           format.cell(row.retainedBytes()),
           Format.share(row.share()),
           row.type() + loader(row.loader()));
+      table.bar(
+          switch (answer.sortedBy()) {
+            case "count" -> row.count();
+            case "shallow" -> row.shallowBytes();
+            default -> row.retainedBytes();
+          });
     }
     view.table(table);
     rest(view, answer, format);
