@@ -33,6 +33,16 @@ public final class NearestPaths {
 
   /** From where the nearest path reaches an object; null if it is not retained. */
   public Up up(int node) throws IOException {
+    return up(node, true);
+  }
+
+  /**
+   * The same.
+   *
+   * @param exact whether an array's element needs its number: to find it reads the array, which is
+   *     long where very many objects are asked for
+   */
+  public Up up(int node, boolean exact) throws IOException {
     int depth = snapshot.depth(node);
     if (depth == 0) {
       return null;
@@ -47,7 +57,8 @@ public final class NearestPaths {
     for (int i = 0; i < referring.size() && bestRank > 0 && looked < MOST_COMPARED; i++) {
       int from = referring.get(i);
       if (snapshot.depth(from) == depth - 1) {
-        Via via = snapshot.objects().viaTo(from, node);
+        Via array = exact ? null : snapshot.objects().ofArray(from);
+        Via via = array != null ? array : snapshot.objects().viaTo(from, node);
         int rank = via == null ? Integer.MAX_VALUE : rank(from, via);
         if (rank < bestRank) {
           best = new Up(from, via);

@@ -77,7 +77,7 @@ final class MergedPaths {
       Step known = steps.get(at);
       boolean fresh = known == null;
       if (fresh) {
-        NearestPaths.Up up = nearest.up(at);
+        NearestPaths.Up up = nearest.up(at, false);
         known = new Step(up.node(), up.via());
         steps.put(at, known);
       }
@@ -327,7 +327,7 @@ final class MergedPaths {
     String via =
         step.via == null
             ? "root: " + Labels.rootText(snapshot, first)
-            : one ? step.via.text() : step.via.group();
+            : one ? exact(step, first).text() : step.via.group();
     return new WaysAnswer.Node(
         number,
         parent,
@@ -339,6 +339,13 @@ final class MergedPaths {
         leadsTo,
         members,
         ownership.of(snapshot, first) == Ownership.Whose.OWN);
+  }
+
+  /** Which element it is, for the few steps that are one object. */
+  private Via exact(Step step, int node) throws IOException {
+    boolean element = step.via.kind() == Via.Kind.ELEMENT && step.via.index() < 0;
+    Via found = element && step.parent >= 0 ? snapshot.objects().viaTo(step.parent, node) : null;
+    return found == null ? step.via : found;
   }
 
   /** Groups objects that are held by one place; those like it are added to it. */
