@@ -1,6 +1,7 @@
 package lipsanon.cli.term;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 
 /** Rows under named columns. Cells are texts; numbers are right-aligned. */
@@ -10,6 +11,7 @@ public final class Table implements View.Block {
   private final List<List<String>> plainRows = new ArrayList<>();
 
   private final List<Double> bars = new ArrayList<>();
+  private final BitSet own = new BitSet();
 
   /** Without columns. */
   public Table() {}
@@ -77,6 +79,16 @@ public final class Table implements View.Block {
     return this;
   }
 
+  /** Tells whether the row that was added last is about the user's own code: it has a colour. */
+  public Table own(boolean is) {
+    own.set(rows.size() - 1, is);
+    return this;
+  }
+
+  boolean isOwn(int row) {
+    return own.get(row);
+  }
+
   /** By row: its bar, 0 to 1; empty if the rows have none. */
   List<Double> bars() {
     if (bars.size() != rows.size()) {
@@ -100,6 +112,7 @@ public final class Table implements View.Block {
       wider.plainRows.add(plain);
     }
     wider.bars.addAll(bars);
+    wider.own.or(own);
     return wider;
   }
 

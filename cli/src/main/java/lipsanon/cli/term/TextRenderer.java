@@ -12,6 +12,9 @@ public final class TextRenderer {
   private static final int LEAST_COLUMN = 12;
   private static final int BAR = 8;
 
+  /** Own code, light blue on dark and readable on light ground. */
+  private static final String OWN = "fg(75)";
+
   private final PrintWriter out;
   private final Terminal terminal;
 
@@ -89,7 +92,8 @@ public final class TextRenderer {
     for (int i = 0; i < table.rows().size(); i++) {
       String bar = bars.isEmpty() ? "" : bar(bars.get(i));
       String pad = indent.isEmpty() ? "" : " ".repeat(indent.length() - width(bar));
-      out.println(style("faint", bar) + pad + line(columns, widths, table.rows().get(i)));
+      String line = line(columns, widths, table.rows().get(i));
+      out.println(style("faint", bar) + pad + style(table.isOwn(i) ? OWN : "", line));
     }
   }
 

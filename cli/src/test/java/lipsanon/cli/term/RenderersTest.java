@@ -172,6 +172,16 @@ class RenderersTest {
   }
 
   @Test
+  void ownCodeHasAColour() {
+    Table table = new Table().text("type").row("java.lang.String").own(false);
+    table.row("harbour.Berth").own(true);
+    String shown = text(new View().table(table), terminal(80, true, true));
+    assertThat(shown.lines().skip(1)).first().isEqualTo("java.lang.String");
+    assertThat(shown).contains("\u001b[38;5;75mharbour.Berth\u001b[");
+    assertThat(text(new View().table(table), terminal(80, false, true))).doesNotContain("\u001b");
+  }
+
+  @Test
   void barsStandWhereThereIsRoom() {
     Table table = new Table().number("bytes").text("what");
     table.row(100, "all").bar(100);

@@ -174,6 +174,7 @@ public final class TypesCommand extends SnapshotCommand {
           format.cell(row.retainedBytes()),
           Format.share(row.share()),
           row.type() + loader(row.loader()));
+      table.own(row.own());
       table.bar(
           switch (answer.sortedBy()) {
             case "count" -> row.count();

@@ -277,7 +277,9 @@ public final class WhyCommand extends SnapshotCommand {
           node.parent() < 0
               ? 0
               : level[node.parent()] + (branches[node.parent()] > 1 || node.parent() == 0 ? 1 : 0);
-      String indent = "  ".repeat(Math.min(level[node.number()], 12));
+      int here = level[node.number()];
+      boolean branch = node.parent() >= 0 && here > level[node.parent()];
+      String indent = here == 0 ? "" : "  ".repeat(Math.min(here - 1, 12)) + (branch ? "└ " : "  ");
       String object =
           node.type().equals("java.lang.Class") && !node.label().isEmpty()
               ? node.label()
@@ -290,6 +292,7 @@ public final class WhyCommand extends SnapshotCommand {
           indent + node.via() + " → " + object,
           node.objects(),
           node.id());
+      table.own(node.own());
     }
     view.heading("All ways merged").table(table);
     if (ways.otherNodes() > 0) {
