@@ -25,7 +25,14 @@ public final class NodeYard implements AutoCloseable {
 
   private NodeYard(Path folder, String program) throws IOException {
     process =
-        new ProcessBuilder("node", "--expose-gc", folder.resolve("yard.js").toString(), program)
+        // a function that is being compiled on another thread is a root as long as that lasts, and
+        // so is what it has looked at: on a busy machine in any snapshot
+        new ProcessBuilder(
+                "node",
+                "--expose-gc",
+                "--no-concurrent-recompilation",
+                folder.resolve("yard.js").toString(),
+                program)
             .redirectError(ProcessBuilder.Redirect.INHERIT)
             .start();
     out =
