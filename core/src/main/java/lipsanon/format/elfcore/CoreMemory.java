@@ -15,7 +15,7 @@ import lipsanon.io.TruncatedInputException;
 /**
  * The memory of a process as its dump holds it, by address. What the dump does not hold is an error
  * in every reading call, never a read elsewhere; {@link #holds} asks before. Reads go through a
- * small cache of blocks. One thread; {@link #copy} makes one for another.
+ * small cache of blocks. One thread.
  */
 final class CoreMemory {
   private static final VarHandle LONG =
@@ -70,19 +70,6 @@ final class CoreMemory {
     this.starts = sorted.stream().mapToLong(Part::start).toArray();
     this.overlays = new ArrayList<>();
     Arrays.fill(blockNumbers, -1);
-  }
-
-  private CoreMemory(CoreMemory other) {
-    source = other.source;
-    parts = other.parts;
-    starts = other.starts;
-    overlays = other.overlays;
-    Arrays.fill(blockNumbers, -1);
-  }
-
-  /** The same memory for another thread. */
-  CoreMemory copy() {
-    return new CoreMemory(this);
   }
 
   void overlay(Overlay more) {

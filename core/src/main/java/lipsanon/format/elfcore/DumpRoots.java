@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Set;
 import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.SpecialEdges;
 import lipsanon.index.RootInfo;
@@ -95,7 +96,7 @@ final class DumpRoots {
       }
     }
     for (int n = 0; n < addresses.count(); n++) {
-      if (generation.get(n) == ElfCoreReader.FROZEN) {
+      if (generation.get(n) == HeapParts.FROZEN) {
         roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
       }
     }

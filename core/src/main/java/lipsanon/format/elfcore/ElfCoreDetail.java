@@ -13,10 +13,10 @@ import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.format.dotnet.DelegateParts;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
-import lipsanon.index.PackedColumn;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -443,11 +443,7 @@ public final class ElfCoreDetail implements ObjectReader {
 
   @Override
   public String area(int node) throws IOException {
-    PackedColumn column = snapshot.extra(ElfCoreReader.GENERATION);
-    int number = column == null ? -1 : (int) column.get(node);
-    return number < 0 || number >= ElfCoreReader.GENERATIONS.size()
-        ? ""
-        : ElfCoreReader.GENERATIONS.get(number);
+    return HeapParts.of(snapshot, node);
   }
 
   /**

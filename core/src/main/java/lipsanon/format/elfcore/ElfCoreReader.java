@@ -20,6 +20,7 @@ import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
 import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -43,14 +44,6 @@ public final class ElfCoreReader {
   /** Key of the format. */
   public static final String FORMAT = "elfcore";
 
-  /** Extra column: generation by object; see {@link #GENERATIONS}. */
-  static final String GENERATION = "generation";
-
-  /** Names of generations by number. */
-  static final List<String> GENERATIONS =
-      List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
-
-  static final int FROZEN = 5;
   private static final int UNIT = 8;
   private static final int MOST_PARENTS = 64;
   private static final String MULTICAST = "System.MulticastDelegate";
@@ -391,7 +384,7 @@ public final class ElfCoreReader {
         layouts.bytes(),
         List.of(
             new SnapshotContent.Extra(
-                GENERATION,
+                HeapParts.COLUMN,
                 count,
                 sink -> {
                   for (int n = 0; n < count; n++) {
@@ -436,7 +429,7 @@ public final class ElfCoreReader {
   }
 
   private void areas() {
-    long[][] sums = new long[GENERATIONS.size()][5];
+    long[][] sums = new long[HeapParts.NAMES.size()][5];
     List<GcHeap.Segment> segments = heap.segments();
     for (int i = 0; i < segments.size(); i++) {
       GcHeap.Segment segment = segments.get(i);
@@ -453,7 +446,7 @@ public final class ElfCoreReader {
     for (int g = 0; g < sums.length; g++) {
       long[] sum = sums[g];
       layouts.areas.add(
-          new TypeLayouts.Area(GENERATIONS.get(g), sum[0], sum[1], sum[2], sum[3], sum[4]));
+          new TypeLayouts.Area(HeapParts.NAMES.get(g), sum[0], sum[1], sum[2], sum[3], sum[4]));
     }
   }
 

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.UnsupportedInputException;
 
@@ -40,7 +41,6 @@ final class GcHeap {
   private static final int SEGMENT_NEXT = 48;
   private static final int SEGMENT_BYTES = 56;
   private static final int FLAG_FROZEN = 1;
-  private static final int FROZEN = 5;
   private static final int BACKGROUND_NONE = 2;
   private static final int MOST_SEGMENTS = 1 << 20;
   private static final int MOST_HEAPS = 1024;
@@ -59,7 +59,8 @@ final class GcHeap {
    * @param start of its first object
    * @param end behind its last one
    * @param reserved its end as far as addresses are kept for it
-   * @param young in a heap of segments: where generation 1 and 0 begin; else 0
+   * @param youngOne in a heap of segments: where generation 1 begins in the youngest; else 0
+   * @param youngZero the same of generation 0
    */
   record Segment(
       int generation, long start, long end, long reserved, long youngOne, long youngZero) {
@@ -191,7 +192,7 @@ final class GcHeap {
         boolean parted = !regions && young;
         segments.add(
             new Segment(
-                frozen ? FROZEN : parted ? 2 : generation,
+                frozen ? HeapParts.FROZEN : parted ? 2 : generation,
                 begin,
                 Math.max(begin, end),
                 reserved,

@@ -23,8 +23,6 @@ final class Metadata {
   static final int FIELD = 0x04;
   static final int METHOD = 0x06;
   static final int CONSTANT = 0x0b;
-  static final int TYPE_SPEC = 0x1b;
-  static final int ASSEMBLY = 0x20;
   static final int NESTED_CLASS = 0x29;
 
   private static final int SIGNATURE = 0x424a5342;

@@ -5,9 +5,7 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import java.io.IOException;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.Map;
-import java.util.Set;
 import lipsanon.io.UnsupportedInputException;
 
 /**
@@ -72,8 +70,6 @@ final class RuntimeContract {
 
   private final Map<String, Integer> offsets = new HashMap<>();
   private final Map<String, Long> globals = new HashMap<>();
-  private final Set<String> contracts = new HashSet<>();
-  private boolean told;
 
   private RuntimeContract() {}
 
@@ -104,13 +100,7 @@ final class RuntimeContract {
             name, "is of a .NET version that does not say where " + needed + " is: 9 and 10 do");
       }
     }
-    contract.told = true;
     return contract;
-  }
-
-  /** Whether the runtime itself has told it. */
-  boolean told() {
-    return told;
   }
 
   /** Where a field is in its structure. */
@@ -140,13 +130,6 @@ final class RuntimeContract {
       switch (section) {
         case "types" -> types(json);
         case "globals" -> globals(json, memory, table, count);
-        case "contracts" -> {
-          while (json.nextToken() == JsonToken.FIELD_NAME) {
-            contracts.add(json.currentName());
-            json.nextToken();
-            json.skipChildren();
-          }
-        }
         default -> json.skipChildren();
       }
     }

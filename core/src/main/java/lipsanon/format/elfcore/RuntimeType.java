@@ -8,7 +8,6 @@ final class RuntimeType {
   static final int CATEGORY_MASK = 0xc0000;
   static final int VALUE = 0x40000;
   static final int COMPONENTS = 0x8000_0000;
-  static final int HAS_FINALIZER = 0x100000;
   static final int COLLECTIBLE = 0x200000;
   static final int HAS_REFERENCES = 0x1000000;
   static final int GENERIC_MASK = 0x30;

@@ -50,10 +50,6 @@ final class RuntimeTypes {
     return types.values();
   }
 
-  Collection<RuntimeModule> modules() {
-    return modules.values();
-  }
-
   /** The type whose table stands at an address; null if none does. */
   RuntimeType at(long address) throws IOException {
     RuntimeType known = types.get(address);

@@ -13,10 +13,10 @@ import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.format.dotnet.DelegateParts;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
-import lipsanon.index.PackedColumn;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -43,7 +43,7 @@ public final class NettraceDetail implements ObjectReader {
 
   private final Set<Integer> arraysOfVariables = new HashSet<>();
 
-  private final long[] used = new long[NettraceReader.GENERATIONS.size()];
+  private final long[] used = new long[HeapParts.NAMES.size()];
   private final long[] reserved = new long[used.length];
   private long edgeCount;
 
@@ -93,18 +93,14 @@ public final class NettraceDetail implements ObjectReader {
   public List<Area> areas() {
     List<Area> areas = new ArrayList<>();
     for (int i = 0; i < used.length; i++) {
-      areas.add(new Area(NettraceReader.GENERATIONS.get(i), used[i], reserved[i], Free.UNKNOWN));
+      areas.add(new Area(HeapParts.NAMES.get(i), used[i], reserved[i], Free.UNKNOWN));
     }
     return areas;
   }
 
   @Override
   public String area(int node) throws IOException {
-    PackedColumn column = snapshot.extra(NettraceReader.GENERATION);
-    int number = column == null ? -1 : (int) column.get(node);
-    return number < 0 || number >= NettraceReader.GENERATIONS.size()
-        ? ""
-        : NettraceReader.GENERATIONS.get(number);
+    return HeapParts.of(snapshot, node);
   }
 
   private interface Addresses {

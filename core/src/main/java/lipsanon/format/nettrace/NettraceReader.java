@@ -17,6 +17,7 @@ import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
 import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.dotnet.HeapParts;
 import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
@@ -38,18 +39,10 @@ public final class NettraceReader {
   /** Key of the format. */
   public static final String FORMAT = "nettrace";
 
-  /** Extra column: generation by object; see {@link #GENERATIONS}. */
-  static final String GENERATION = "generation";
-
   /** Extra column: by object, which edge of the stream is its first. */
   static final String FIRST_EDGE = "firstedge";
 
-  /** Names of generations by number. */
-  static final List<String> GENERATIONS =
-      List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
-
   private static final String ANYTHING = "System.Object[]";
-  private static final int FROZEN = 5;
   private static final int UNIT = 8;
   private static final int ROOT_STACK = 0;
   private static final int ROOT_FINALIZER = 1;
@@ -228,7 +221,7 @@ public final class NettraceReader {
         positions.set(node, nodeCursor.position() + 1);
         edgeAt.set(node, first);
         int of = ranges.of(address);
-        generation.set(node, of < 0 ? FROZEN : of);
+        generation.set(node, of < 0 ? HeapParts.FROZEN : of);
         inRanges += of < 0 ? 0 : units * UNIT;
       }
       references(node, address, size, again, count, slots, edgeCursor, appender);
@@ -311,7 +304,7 @@ public final class NettraceReader {
       }
     }
     for (int n = 0; n < addresses.count(); n++) {
-      if (generation.get(n) == FROZEN && !events.ranges.isEmpty()) {
+      if (generation.get(n) == HeapParts.FROZEN && !events.ranges.isEmpty()) {
         roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
       }
     }
@@ -412,7 +405,7 @@ public final class NettraceReader {
             0),
         detail(dependent),
         List.of(
-            new SnapshotContent.Extra(GENERATION, count, sink -> feed(generation, sink)),
+            new SnapshotContent.Extra(HeapParts.COLUMN, count, sink -> feed(generation, sink)),
             new SnapshotContent.Extra(
                 FIRST_EDGE,
                 count,

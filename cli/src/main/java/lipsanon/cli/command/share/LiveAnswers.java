@@ -7,6 +7,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Closed;
 import lipsanon.label.ObjectRow;
+import lipsanon.label.ObjectRows;
 import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
 import lipsanon.question.KeepersAnswer;
@@ -27,7 +28,7 @@ final class LiveAnswers {
   private final Snapshot snapshot;
   private final Format format;
 
-  LiveAnswers(Snapshot snapshot, Format format, List<String> mine) {
+  LiveAnswers(Snapshot snapshot, Format format) {
     this.snapshot = snapshot;
     this.format = format;
   }
@@ -78,12 +79,7 @@ final class LiveAnswers {
     tables.add(
         new Rows(
             "Fields", List.of("name", "type", "value", "what", "retained"), List.of(4), fields));
-    ObjectRow row = row(node);
-    return new Answer("", List.of(said(row)), tables);
-  }
-
-  private ObjectRow row(int node) throws IOException {
-    return new lipsanon.label.ObjectRows(snapshot).row(node);
+    return new Answer("", List.of(said(new ObjectRows(snapshot).row(node))), tables);
   }
 
   private String said(ObjectRow row) {

@@ -11,6 +11,7 @@ import java.util.stream.Stream;
 import lipsanon.array.IntList;
 import lipsanon.change.FlightVerdict;
 import lipsanon.change.GrowthAnswer;
+import lipsanon.change.WatchedGrowth;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.Version;
 import lipsanon.cli.command.Answering;
@@ -156,14 +157,8 @@ final class ReportBuilder {
         collections = heap.collections();
       }
     }
-    GrowthAnswer verdict;
-    try {
-      verdict = GrowthCommand.ask(command, List.of(file), List.of());
-    } catch (IOException | RuntimeException e) {
-      throw e;
-    } catch (Exception e) {
-      throw new IOException(e);
-    }
+    TypeFilter mine = new TypeFilter(null, command.minePackages(), false);
+    GrowthAnswer verdict = WatchedGrowth.ask(file.toString(), series, mine);
     watched.add(
         new PageData.Watched(
             series.program().isEmpty() ? series.process() : series.program(),
@@ -177,25 +172,20 @@ final class ReportBuilder {
   /** Asks; the last snapshot stays open for the caller where it is to be served. */
   PageData build(String title, boolean live, Snapshot[] opened) throws Exception {
     GrowthAnswer growth = growth();
-    List<String> found = new ArrayList<>();
-    PageData data;
     if (snapshots.isEmpty()) {
-      data = page(title, null, live, growth, null, null, List.of());
-    } else {
-      Path last = last(growth);
-      Snapshot snapshot = command.open(last);
-      try {
-        data = whole(title, live, growth, last, snapshot, found);
-        if (live) {
-          opened[0] = snapshot;
-        }
-      } finally {
-        if (!live) {
-          snapshot.close();
-        }
+      return page(title, null, live, growth, null, null, List.of());
+    }
+    Path last = last(growth);
+    Snapshot snapshot = command.open(last);
+    try {
+      PageData data = whole(title, live, growth, last, snapshot);
+      opened[0] = live ? snapshot : null;
+      return data;
+    } finally {
+      if (opened[0] == null) {
+        snapshot.close();
       }
     }
-    return data;
   }
 
   private GrowthAnswer growth() throws Exception {
@@ -230,12 +220,7 @@ final class ReportBuilder {
   }
 
   private PageData whole(
-      String title,
-      boolean live,
-      GrowthAnswer growth,
-      Path last,
-      Snapshot snapshot,
-      List<String> found)
+      String title, boolean live, GrowthAnswer growth, Path last, Snapshot snapshot)
       throws Exception {
     TypeFilter mine = new TypeFilter(null, command.minePackages(), false);
     for (Path file : snapshots) {
@@ -245,6 +230,7 @@ final class ReportBuilder {
     commands.add("lipsanon survey " + name);
     SurveyAnswer survey = SurveyQuestion.ask(snapshot, mine, ROWS);
     KeeperTree keepers = KeeperTreeQuestion.ask(snapshot, mine, KEEPERS);
+    List<String> found = new ArrayList<>();
     List<Finding> findings = growth != null ? growth.findings() : survey.findings();
     for (Finding finding : findings) {
       found.add(finding.what());

@@ -89,7 +89,7 @@ public final class ReportCommand extends SnapshotCommand {
         if (snapshot == null) {
           throw new UsageException("--serve is for snapshots; there is none among the files");
         }
-        return new ReportServer(context, this, snapshot, data, port).run();
+        return new ReportServer(context, format(), snapshot, data, port).run();
       }
     }
     try (ExportTarget file = ExportTarget.open(target)) {

@@ -1,11 +1,10 @@
 package lipsanon.cli.command.share;
 
-import com.fasterxml.jackson.core.JsonFactory;
-import com.fasterxml.jackson.core.JsonGenerator;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -13,7 +12,6 @@ import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.util.HexFormat;
-import java.util.List;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -21,6 +19,8 @@ import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.page.PageData;
 import lipsanon.cli.page.PageFile;
+import lipsanon.cli.term.Format;
+import lipsanon.cli.term.JsonAnswers;
 import lipsanon.index.IdStyle;
 import lipsanon.index.Snapshot;
 
@@ -38,14 +38,9 @@ final class ReportServer {
   private final PageData data;
   private final int port;
 
-  ReportServer(
-      Context context,
-      lipsanon.cli.command.SnapshotCommand command,
-      Snapshot snapshot,
-      PageData data,
-      int port) {
+  ReportServer(Context context, Format format, Snapshot snapshot, PageData data, int port) {
     this.context = context;
-    this.answers = new LiveAnswers(snapshot, command.format(), command.minePackages());
+    this.answers = new LiveAnswers(snapshot, format);
     this.data = data;
     this.port = port;
   }
@@ -121,51 +116,10 @@ final class ReportServer {
 
   private String json(String what, String id) throws IOException {
     StringWriter text = new StringWriter();
-    try (JsonGenerator json = new JsonFactory().createGenerator(text)) {
-      LiveAnswers.Answer answer = answers.ask(what, id);
-      json.writeStartObject();
-      if (!answer.error().isEmpty()) {
-        json.writeStringField("error", answer.error());
-      }
-      json.writeArrayFieldStart("lines");
-      for (String line : answer.lines()) {
-        json.writeString(line);
-      }
-      json.writeEndArray();
-      json.writeArrayFieldStart("tables");
-      for (LiveAnswers.Rows table : answer.tables()) {
-        json.writeStartObject();
-        json.writeStringField("title", table.title());
-        strings(json, "columns", table.columns());
-        json.writeArrayFieldStart("numbers");
-        for (int number : table.numbers()) {
-          json.writeNumber(number);
-        }
-        json.writeEndArray();
-        json.writeArrayFieldStart("rows");
-        for (List<String> row : table.rows()) {
-          json.writeStartArray();
-          for (String cell : row) {
-            json.writeString(cell);
-          }
-          json.writeEndArray();
-        }
-        json.writeEndArray();
-        json.writeEndObject();
-      }
-      json.writeEndArray();
-      json.writeEndObject();
-    }
+    PrintWriter out = new PrintWriter(text);
+    JsonAnswers.line(out, answers.ask(what, id));
+    out.flush();
     return text.toString();
-  }
-
-  private static void strings(JsonGenerator json, String name, List<String> list)
-      throws IOException {
-    json.writeArrayFieldStart(name);
-    for (String one : list) {
-      json.writeString(one);
-    }
-    json.writeEndArray();
   }
 
   private static void reply(HttpExchange exchange, int code, String type, String text)
