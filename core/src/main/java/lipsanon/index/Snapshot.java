@@ -45,12 +45,14 @@ public final class Snapshot implements Closeable {
   private final ListColumn joinKeepers;
   private final Map<Integer, List<RootInfo>> rootsOfNode = new HashMap<>();
   private final Set<Integer> classNodes = new HashSet<>();
+  private final ObjectReaders readers;
   private final ObjectReader objects;
 
   Snapshot(Path file, Path folder, Meta meta, ObjectReaders readers) throws IOException {
     this.file = file;
     this.folder = folder;
     this.meta = meta;
+    this.readers = readers;
     this.ids = column(IndexFiles.ID);
     this.idOrder = meta.idStyle() == IdStyle.SERIAL ? column(IndexFiles.ID_ORDER) : null;
     for (Meta.Extra extra : meta.extras()) {
@@ -194,6 +196,16 @@ public final class Snapshot implements Closeable {
   /** The objects that stand for classes. */
   public Set<Integer> classNodes() {
     return classNodes;
+  }
+
+  /** A reader of these figures for a pass over many objects, by one thread. */
+  public NodeCursor cursor() {
+    return new NodeCursor(this, positions, ids, idOrder == null, meta.unitBytes());
+  }
+
+  /** Another reader of single objects, for another thread; whoever asked closes it. */
+  public ObjectReader openReader() throws IOException {
+    return readers.open(this, meta.format(), meta.detail());
   }
 
   /** Reads single objects. */

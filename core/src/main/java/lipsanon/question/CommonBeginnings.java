@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
@@ -32,30 +33,49 @@ final class CommonBeginnings {
     this.snapshot = snapshot;
   }
 
-  /** Adds a text that is there for the first time, or its beginning. */
-  void add(int node, String text, int characterBytes, EqualContents.Fingerprint print) {
-    if (text.length() < LEAST) {
-      return;
+  /**
+   * Takes in what a pass over a part of the texts found.
+   *
+   * @param wanted which of all texts, by number, are looked at
+   * @param first the number of the part's first text
+   */
+  void add(Found found, IntPredicate wanted, int first) {
+    for (int i = 0; i < found.prints.size(); i++) {
+      if (wanted.test(first + found.index.get(i))) {
+        int node = found.prints.node(i);
+        int saved = (int) found.prints.bytes(i);
+        nodes.add(node);
+        bytes.add(saved);
+        groups.add(equal.add(node, found.prints.one(i), found.prints.other(i), saved));
+      }
     }
-    print.clear();
-    print.add(text.substring(0, LENGTH));
-    int saved = LENGTH * characterBytes;
-    nodes.add(node);
-    bytes.add(saved);
-    groups.add(equal.add(node, print, saved));
+  }
+
+  /** Beginnings of texts, in their order. */
+  static final class Found {
+    private final Prints prints = new Prints();
+    private final IntList index = new IntList();
+
+    /** Adds one, with its number among the part's texts. */
+    void add(int number, int node, EqualContents.Fingerprint beginning, int characterBytes) {
+      prints.add(node, beginning, LENGTH * characterBytes);
+      index.add(number);
+    }
   }
 
   private boolean many(int group) {
     return equal.count(group) >= FEW;
   }
 
-  void share(SavingsPlaces places) throws IOException {
+  SavingsPlaces share() throws IOException {
+    SavingsPlaces places = new SavingsPlaces(snapshot);
     for (int i = 0; i < nodes.size(); i++) {
       int group = groups.get(i);
-      if (many(group) && nodes.get(i) != equal.first(group)) {
+      if (many(group) && nodes.get(i) != equal.kept(group)) {
         places.add(nodes.get(i), bytes.get(i));
       }
     }
+    return places;
   }
 
   List<SavingsAnswer.Common> commonest() throws IOException {
@@ -68,7 +88,7 @@ final class CommonBeginnings {
     best.sort(Comparator.comparingLong((Integer group) -> equal.count(group)).reversed());
     List<SavingsAnswer.Common> common = new ArrayList<>();
     for (int g : best.subList(0, Math.min(COMMONEST, best.size()))) {
-      String text = snapshot.objects().text(equal.first(g), LENGTH);
+      String text = snapshot.objects().text(equal.kept(g), LENGTH);
       common.add(
           new SavingsAnswer.Common(
               ObjectReader.quoted(text.substring(0, Math.min(LENGTH, text.length())), LENGTH),

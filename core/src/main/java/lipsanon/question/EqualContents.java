@@ -1,23 +1,32 @@
 package lipsanon.question;
 
 import java.util.Arrays;
-import lipsanon.array.IntList;
-import lipsanon.array.LongIntMap;
 
 /**
  * Finds which of many contents are equal, by fingerprints of 128 bits: two hashes of 64 bits that
  * have nothing to do with each other. That two different contents of a heap share one is less
  * likely than a wrong bit in memory. Costs about 60 bytes for each different content; nothing is
- * read twice.
+ * read twice. What is known of a group lies together, so that an addition meets few cache lines.
  */
 final class EqualContents {
-  private final LongIntMap groups = new LongIntMap();
-  private final IntList first = new IntList();
-  private final IntList next = new IntList();
-  private long[] others = new long[64];
-  private long[] counts = new long[64];
-  private long[] sums = new long[64];
-  private long[] largest = new long[64];
+  /** Words of a group: both halves of its fingerprint, sum, largest, count and kept object. */
+  private static final int OTHER = 1;
+
+  private static final int SUM = 2;
+  private static final int LARGEST = 3;
+  private static final int COUNT_AND_KEPT = 4;
+  private static final int WORDS = 5;
+
+  /** Groups come in pages, so that growing copies nothing. */
+  private static final int PAGE_SHIFT = 14;
+
+  private static final int PAGE_MASK = (1 << PAGE_SHIFT) - 1;
+
+  private long[][] pages = new long[4][];
+  private int size;
+
+  /** Open addressing: the number of a group and one, or 0. */
+  private int[] table = new int[64];
 
   /** A fingerprint in the making. One after another: {@link #clear} begins anew. */
   static final class Fingerprint {
@@ -35,6 +44,14 @@ final class EqualContents {
 
     Fingerprint() {
       clear();
+    }
+
+    long one() {
+      return one;
+    }
+
+    long other() {
+      return other;
     }
 
     void clear() {
@@ -65,6 +82,12 @@ final class EqualContents {
       other = b;
     }
 
+    /** A character, as in a text. */
+    void add(char c) {
+      one = (one ^ c) * FNV_PRIME;
+      other = Long.rotateLeft(other ^ (c + 1L) * ODD, 27) * 0xbf58476d1ce4e5b9L;
+    }
+
     void add(int number) {
       one = (one ^ number) * FNV_PRIME;
       other = Long.rotateLeft(other ^ (number + 1L) * ODD, 27) * 0xbf58476d1ce4e5b9L;
@@ -78,44 +101,91 @@ final class EqualContents {
    * @return the number of its group
    */
   int add(int node, Fingerprint contents, long bytes) {
-    int head = groups.get(contents.one);
-    int group = head;
-    while (group >= 0 && others[group] != contents.other) {
-      group = next.get(group);
-    }
-    if (group < 0) {
-      group = first.size();
-      first.add(node);
-      next.add(head);
-      groups.put(contents.one, group);
-      if (group == counts.length) {
-        others = Arrays.copyOf(others, 2 * group);
-        counts = Arrays.copyOf(counts, 2 * group);
-        sums = Arrays.copyOf(sums, 2 * group);
-        largest = Arrays.copyOf(largest, 2 * group);
+    return add(node, contents.one, contents.other, bytes);
+  }
+
+  /** The same with the two halves of a fingerprint. */
+  int add(int node, long one, long other, long bytes) {
+    int mask = table.length - 1;
+    int slot = slot(one, mask);
+    while (table[slot] != 0) {
+      int group = table[slot] - 1;
+      long[] page = pages[group >>> PAGE_SHIFT];
+      int at = (group & PAGE_MASK) * WORDS;
+      if (page[at] == one && page[at + OTHER] == other) {
+        page[at + SUM] += bytes;
+        page[at + COUNT_AND_KEPT] += 1L << Integer.SIZE;
+        if (bytes > page[at + LARGEST]) {
+          page[at + LARGEST] = bytes;
+          page[at + COUNT_AND_KEPT] =
+              page[at + COUNT_AND_KEPT] >>> Integer.SIZE << Integer.SIZE | node;
+        }
+        return group;
       }
-      others[group] = contents.other;
+      slot = slot + 1 & mask;
     }
-    counts[group]++;
-    sums[group] += bytes;
-    largest[group] = Math.max(largest[group], bytes);
+    table[slot] = size + 1;
+    return found(node, one, other, bytes);
+  }
+
+  private int found(int node, long one, long other, long bytes) {
+    int group = size++;
+    int number = group >>> PAGE_SHIFT;
+    if (number == pages.length) {
+      pages = Arrays.copyOf(pages, 2 * number);
+    }
+    if (pages[number] == null) {
+      pages[number] = new long[WORDS << PAGE_SHIFT];
+    }
+    long[] page = pages[number];
+    int at = (group & PAGE_MASK) * WORDS;
+    page[at] = one;
+    page[at + OTHER] = other;
+    page[at + SUM] = bytes;
+    page[at + LARGEST] = bytes;
+    page[at + COUNT_AND_KEPT] = 1L << Integer.SIZE | node;
+    if (size > table.length / 2) {
+      grow();
+    }
     return group;
   }
 
+  private void grow() {
+    int[] larger = new int[table.length * 4];
+    int mask = larger.length - 1;
+    for (int g = 0; g < size; g++) {
+      int slot = slot(word(g, 0), mask);
+      while (larger[slot] != 0) {
+        slot = slot + 1 & mask;
+      }
+      larger[slot] = g + 1;
+    }
+    table = larger;
+  }
+
+  private static int slot(long one, int mask) {
+    return (int) (one * Fingerprint.ODD >>> 32) & mask;
+  }
+
+  private long word(int group, int word) {
+    return pages[group >>> PAGE_SHIFT][(group & PAGE_MASK) * WORDS + word];
+  }
+
   int size() {
-    return first.size();
+    return size;
   }
 
-  int first(int group) {
-    return first.get(group);
+  /** The first of the largest of a group: the one that would stay. */
+  int kept(int group) {
+    return (int) word(group, COUNT_AND_KEPT);
   }
 
-  long count(int group) {
-    return counts[group];
+  int count(int group) {
+    return (int) (word(group, COUNT_AND_KEPT) >>> Integer.SIZE);
   }
 
   /** What all but the largest of a group take. */
   long wasted(int group) {
-    return sums[group] - largest[group];
+    return word(group, SUM) - word(group, LARGEST);
   }
 }

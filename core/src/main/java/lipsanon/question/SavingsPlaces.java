@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Labels;
 
@@ -18,23 +19,39 @@ final class SavingsPlaces {
   private long bytes;
   private long count;
 
-  SavingsPlaces(Snapshot snapshot, HoldingPlace holding) {
+  SavingsPlaces(Snapshot snapshot) {
+    this(snapshot, snapshot.objects());
+  }
+
+  /** With a reader of its own. */
+  SavingsPlaces(Snapshot snapshot, ObjectReader objects) {
     this.snapshot = snapshot;
-    this.holding = holding;
+    this.holding = new HoldingPlace(snapshot, objects);
+  }
+
+  /** The sums of several, the first of which takes in the others. */
+  static SavingsPlaces of(List<SavingsPlaces> parts) {
+    SavingsPlaces all = parts.get(0);
+    for (SavingsPlaces part : parts.subList(1, parts.size())) {
+      part.sums.forEach(
+          (where, sum) -> {
+            long[] into = all.sums.computeIfAbsent(where, key -> new long[] {0, 0, sum[2]});
+            into[0] += sum[0];
+            into[1] += sum[1];
+          });
+      all.bytes += part.bytes;
+      all.count += part.count;
+    }
+    return all;
   }
 
   /** Adds an object that could be saved. */
   void add(int node, long saved) throws IOException {
-    addBytes(node, saved);
-    count++;
-  }
-
-  /** Adds bytes to the place of an object that stays. */
-  void addBytes(int node, long saved) throws IOException {
     long[] sum = sums.computeIfAbsent(holding.of(node), key -> new long[] {0, 0, node});
     sum[0] += saved;
     sum[1]++;
     bytes += saved;
+    count++;
   }
 
   /**

@@ -2,7 +2,6 @@ package lipsanon.question;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -14,7 +13,6 @@ import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
-import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.TypeInfo.Trait;
@@ -29,23 +27,18 @@ import lipsanon.label.TypeFilter;
  * something keeps are looked at.
  */
 public final class SavingsQuestion {
-  private static final int LONGEST_TEXT = 1 << 20;
   private static final int SHORTEST_ARRAY = 64;
-  private static final int LEAST_NULLS = 8;
-  private static final int SHOWN_TEXT = 60;
   private static final int HIGHEST = 64;
 
   private final Snapshot snapshot;
   private final TypeFilter mine;
   private final int limit;
-  private final HoldingPlace holding;
   private final List<SavingsAnswer.Kind> kinds = new ArrayList<>();
 
   private SavingsQuestion(Snapshot snapshot, TypeFilter mine, int limit) {
     this.snapshot = snapshot;
     this.mine = mine;
     this.limit = limit;
-    this.holding = new HoldingPlace(snapshot);
   }
 
   /**
@@ -57,9 +50,7 @@ public final class SavingsQuestion {
   public static SavingsAnswer ask(Snapshot snapshot, TypeFilter mine, int limit)
       throws IOException {
     SavingsQuestion question = new SavingsQuestion(snapshot, mine, limit);
-    question.texts();
-    question.arrays();
-    question.spareRoom();
+    new SavingsContents(snapshot, limit).tell(question::add);
     question.collections();
     question.boxes();
     question.closed();
@@ -76,210 +67,17 @@ public final class SavingsQuestion {
     }
   }
 
-  private interface Look {
-    void at(int node) throws IOException;
-  }
-
-  private void each(IntPredicate which, Look look) throws IOException {
-    boolean[] wanted = new boolean[snapshot.types().size()];
-    boolean any = false;
-    for (int t = 0; t < wanted.length; t++) {
-      wanted[t] = snapshot.counts(t).count() > 0 && which.test(t);
-      any |= wanted[t];
-    }
-    PackedColumn types = snapshot.typeColumn();
-    PackedColumn depths = snapshot.depthColumn();
-    long[] type = new long[64];
-    long[] depth = new long[64];
-    long blocks = any ? snapshot.objectCount() + 63L >> 6 : 0;
-    for (long b = 0; b < blocks; b++) {
-      int size = types.block(b, type);
-      boolean read = false;
-      for (int i = 0; i < size; i++) {
-        if (wanted[(int) type[i]]) {
-          if (!read) {
-            depths.block(b, depth);
-            read = true;
-          }
-          if (depth[i] > 0) {
-            look.at((int) (b << 6) + i);
-          }
-        }
-      }
-    }
+  private void each(IntPredicate which, TypedNodes.Look look) throws IOException {
+    new TypedNodes(snapshot, which).each(0, snapshot.objectCount(), look);
   }
 
   private TypeInfo info(int type) {
     return snapshot.types().get(type);
   }
 
-  private boolean belowText(int node) {
-    int above = snapshot.dominator(node);
-    return above >= 0 && info(snapshot.type(above)).is(Trait.TEXT);
-  }
-
-  private void texts() throws IOException {
-    ObjectReader objects = snapshot.objects();
-    EqualObjects equal = new EqualObjects(snapshot);
-    CommonBeginnings beginnings = new CommonBeginnings(snapshot);
-    EqualContents.Fingerprint print = new EqualContents.Fingerprint();
-    each(
-        type -> info(type).is(Trait.TEXT),
-        node -> {
-          // what is a part of another text goes with that one
-          if (belowText(node)) {
-            return;
-          }
-          print.clear();
-          long[] length = {0};
-          int each =
-              objects.textBytes(
-                  node,
-                  (some, from, to) -> {
-                    print.add(some, from, to);
-                    length[0] += to - from;
-                  });
-          String text = null;
-          if (each == 0) {
-            text = objects.text(node, LONGEST_TEXT);
-            if (text == null || text.length() >= LONGEST_TEXT) {
-              return;
-            }
-            length[0] = text.length();
-            print.add(text);
-          } else {
-            print.add(each);
-            length[0] /= each;
-          }
-          if (equal.add(node, print) && length[0] >= CommonBeginnings.LEAST) {
-            beginnings.add(
-                node,
-                text == null ? objects.text(node, CommonBeginnings.LEAST) : text,
-                each == 0 ? objects.characterBytes(node, text) : each,
-                print);
-          }
-        });
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
-    equal.share(places);
-    add(
-        places.tell(
-            "equal texts",
-            "%,d texts are there once more than needed: %s.",
-            "Keep one of each: intern them, or look them up in a table of the known ones, where they are"
-                + " made.",
-            limit,
-            equal.commonest(
-                node -> ObjectReader.quoted(objects.text(node, SHOWN_TEXT + 1), SHOWN_TEXT))));
-    SavingsPlaces begun = new SavingsPlaces(snapshot, holding);
-    beginnings.share(begun);
-    add(
-        begun.tell(
-            "texts that begin alike",
-            "%,d different texts begin with the same "
-                + CommonBeginnings.LENGTH
-                + " characters as many others: %s.",
-            "Keep the beginning once, and the rest beside it: a folder and a name, a kind and a"
-                + " number.",
-            limit,
-            beginnings.commonest()));
-  }
-
-  /** A hash of an array's elements, and whether they are all the same. */
-  private static final class Elements implements ObjectReader.Bytes {
-    private final EqualContents.Fingerprint print = new EqualContents.Fingerprint();
-    private long length;
-    private final byte[] start = new byte[8];
-    private final boolean[] repeats = new boolean[9];
-
-    Elements() {
-      Arrays.fill(repeats, true);
-    }
-
-    @Override
-    public void bytes(byte[] some, int from, int to) {
-      print.add(some, from, to);
-      for (int i = from; i < to; i++) {
-        long at = length + (i - from);
-        if (at < 8) {
-          start[(int) at] = some[i];
-        }
-        for (int width = 1; width <= 8; width <<= 1) {
-          repeats[width] &= at < width || some[i] == start[(int) (at % width)];
-        }
-      }
-      length += to - from;
-    }
-  }
-
-  private void arrays() throws IOException {
-    ObjectReader objects = snapshot.objects();
-    EqualObjects equal = new EqualObjects(snapshot);
-    SavingsPlaces same = new SavingsPlaces(snapshot, holding);
-    each(
-        type -> info(type).array(),
-        node -> {
-          if (belowText(node)) {
-            return;
-          }
-          Elements elements = new Elements();
-          int each = objects.elements(node, elements);
-          if (each == 0) {
-            return;
-          }
-          if (elements.length >= SHORTEST_ARRAY && elements.repeats[Math.min(8, each)]) {
-            same.add(node, snapshot.shallowBytes(node));
-          }
-          elements.print.add(snapshot.type(node));
-          equal.add(node, elements.print);
-        });
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
-    equal.share(places);
-    add(
-        places.tell(
-            "equal arrays",
-            "%,d arrays of numbers or bytes are there once more than needed: %s.",
-            "Share one of each; empty ones can be one constant.",
-            limit,
-            equal.commonest(
-                node ->
-                    String.format(
-                        Locale.ROOT,
-                        "a %s of %,d elements",
-                        snapshot.typeName(node),
-                        snapshot.objects().length(node)))));
-    add(
-        same.tell(
-            "arrays of one value",
-            "%,d arrays hold nothing but one value over and over: %s.",
-            "Make them when they are needed, or smaller.",
-            limit,
-            List.of()));
-  }
-
-  private void spareRoom() throws IOException {
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
-    int reference = Math.max(4, snapshot.facts().layout().referenceBytes());
-    each(
-        type -> info(type).array(),
-        node -> {
-          long nulls = snapshot.objects().nulls(node);
-          long length = nulls < LEAST_NULLS ? 0 : snapshot.objects().length(node);
-          if (nulls >= LEAST_NULLS && 2 * nulls > length) {
-            places.add(node, nulls * reference);
-          }
-        });
-    add(
-        places.tell(
-            "arrays mostly empty",
-            "%,d arrays of references are more than half empty: %s of them hold nothing.",
-            "Give collections the size that they will have, or trim them when they are filled.",
-            limit,
-            List.of()));
-  }
-
   private void collections() throws IOException {
-    SavingsPlaces empty = new SavingsPlaces(snapshot, holding);
-    SavingsPlaces single = new SavingsPlaces(snapshot, holding);
+    SavingsPlaces empty = new SavingsPlaces(snapshot);
+    SavingsPlaces single = new SavingsPlaces(snapshot);
     each(
         type -> info(type).is(Trait.COLLECTION) && !info(type).array(),
         node -> {
@@ -328,8 +126,8 @@ public final class SavingsQuestion {
 
   private void boxes() throws IOException {
     ObjectReader objects = snapshot.objects();
-    EqualObjects equal = new EqualObjects(snapshot);
     EqualContents.Fingerprint print = new EqualContents.Fingerprint();
+    Prints prints = new Prints();
     each(
         type -> info(type).is(Trait.BOXED) && !info(type).array(),
         node -> {
@@ -337,18 +135,20 @@ public final class SavingsQuestion {
           if (value != null) {
             print.clear();
             print.add(value);
-            equal.add(node, print);
+            prints.add(node, print, snapshot.retainedBytes(node));
           }
         });
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
-    equal.share(places);
+    EqualObjects equal = EqualObjects.of(snapshot, List.of(prints));
     add(
-        places.tell(
-            "equal numbers in boxes",
-            "%,d numbers stand as objects though an equal one is there: %s.",
-            "Use the library's shared boxes (valueOf), or arrays and collections of plain numbers.",
-            limit,
-            equal.commonest(this::value)));
+        equal
+            .places()
+            .tell(
+                "equal numbers in boxes",
+                "%,d numbers stand as objects though an equal one is there: %s.",
+                "Use the library's shared boxes (valueOf), or arrays and collections of plain"
+                    + " numbers.",
+                limit,
+                equal.commonest(this::value)));
   }
 
   private String value(int node) throws IOException {
@@ -358,7 +158,7 @@ public final class SavingsQuestion {
   private void closed() throws IOException {
     boolean[] says = new boolean[snapshot.types().size()];
     boolean[] looked = new boolean[says.length];
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    SavingsPlaces places = new SavingsPlaces(snapshot);
     each(
         type -> mine.isMine(info(type)) && !info(type).array(),
         node -> {
@@ -397,7 +197,7 @@ public final class SavingsQuestion {
   /** Copies of a class that several loaders have brought along. */
   private void loadedTwice() throws IOException {
     Map<String, Integer> known = new HashMap<>();
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    SavingsPlaces places = new SavingsPlaces(snapshot);
     for (TypeInfo type : snapshot.types()) {
       int node = type.classNode();
       if (node < 0 || snapshot.depth(node) == 0 || type.array()) {
@@ -426,7 +226,7 @@ public final class SavingsQuestion {
     for (int i = 0; i < all.size(); i++) {
       nodes.add(all.get(i));
     }
-    SavingsPlaces places = new SavingsPlaces(snapshot, holding);
+    SavingsPlaces places = new SavingsPlaces(snapshot);
     for (int node : nodes) {
       boolean below = false;
       int above = snapshot.dominator(node);

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
 import lipsanon.index.FieldValue;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Reference;
 import lipsanon.index.RootInfo;
@@ -32,6 +33,7 @@ public final class HprofDetail implements ObjectReader {
   private static final int LONGEST_TEXT_BYTES = 1 << 20;
 
   private final Snapshot snapshot;
+  private final NodeCursor nodes;
   private final ByteSource source;
   private final Window window;
   private final int idSize;
@@ -54,6 +56,7 @@ public final class HprofDetail implements ObjectReader {
   /** Over an open source, with what {@link HprofReader} left in the index. */
   public HprofDetail(Snapshot snapshot, ByteSource source, byte[] detail) throws IOException {
     this.snapshot = snapshot;
+    this.nodes = snapshot.cursor();
     this.source = source;
     this.window = new Window(source, 1 << 12);
     DataInputStream in = new DataInputStream(new ByteArrayInputStream(detail));
@@ -73,7 +76,7 @@ public final class HprofDetail implements ObjectReader {
   }
 
   private Header header(int node) throws IOException {
-    long position = snapshot.position(node);
+    long position = nodes.position(node);
     window.seek(position, source.size());
     window.need(1);
     int tag = window.u1();
@@ -99,7 +102,7 @@ public final class HprofDetail implements ObjectReader {
         window.need(9 + idSize);
         id();
         window.i4();
-        return new Header(tag, snapshot.type(node), window.i4(), window.u1());
+        return new Header(tag, nodes.type(node), window.i4(), window.u1());
       }
       case HprofFormat.CLASS_DUMP -> {
         return new Header(tag, snapshot.type(node), 0, 0);
@@ -454,7 +457,7 @@ public final class HprofDetail implements ObjectReader {
 
   @Override
   public int textBytes(int node, Bytes sink) throws IOException {
-    int type = snapshot.type(node);
+    int type = nodes.type(node);
     if (stringType != type) {
       if (!isString(node)) {
         return 0;
@@ -476,7 +479,7 @@ public final class HprofDetail implements ObjectReader {
     }
     int width = window.peekByte(coderOffset) == 1 ? Character.BYTES : 1;
     long id = peekId(valueOffset);
-    int value = id == 0 ? -1 : snapshot.nodeNear(id, node);
+    int value = id == 0 ? -1 : nodes.nodeNear(id, node);
     return value >= 0 && elements(value, sink) > 0 ? width : 0;
   }
 
