@@ -302,6 +302,10 @@ class ReportTest {
               .isZero();
         }
         picture(page, "report-live");
+        page.eval("document.getElementById('types').scrollIntoView()");
+        page.until("document.querySelector('[data-type]')");
+        page.eval("document.querySelector('[data-type]').click()");
+        page.until("document.querySelector('#types .panel .plain tbody tr')");
         assertThat(page.errors).isEmpty();
       }
       process.destroy();

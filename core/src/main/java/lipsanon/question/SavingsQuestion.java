@@ -16,6 +16,7 @@ import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.TypeInfo.Trait;
+import lipsanon.index.Via;
 import lipsanon.label.Closed;
 import lipsanon.label.Labels;
 import lipsanon.label.SnapshotSummary;
@@ -53,6 +54,7 @@ public final class SavingsQuestion {
     new SavingsContents(snapshot, limit).tell(question::add);
     question.collections();
     question.boxes();
+    question.wrappers();
     question.closed();
     question.loadedTwice();
     question.detached();
@@ -155,10 +157,54 @@ public final class SavingsQuestion {
     return snapshot.typeName(node) + " " + snapshot.objects().text(node, 40);
   }
 
+  /**
+   * Objects with a single field that one other object has as its own: what they hold could stand in
+   * their place.
+   */
+  private void wrappers() throws IOException {
+    // by type: 1 with one field, 2 with more or fewer
+    byte[] fields = new byte[snapshot.types().size()];
+    SavingsPlaces places = new SavingsPlaces(snapshot);
+    ObjectReader objects = snapshot.objects();
+    each(
+        type ->
+            !info(type).array()
+                && !info(type).is(Trait.TEXT)
+                && !info(type).is(Trait.BOXED)
+                && !info(type).is(Trait.COLLECTION),
+        node -> {
+          int type = snapshot.type(node);
+          if (fields[type] == 0) {
+            fields[type] = (byte) (isWrapper(node) ? 1 : 2);
+          }
+          int above = fields[type] == 1 ? snapshot.dominator(node) : -1;
+          Via via =
+              above < 0 || info(snapshot.type(above)).array() ? null : objects.viaTo(above, node);
+          if (via != null && via.kind() == Via.Kind.FIELD) {
+            places.add(node, snapshot.shallowBytes(node));
+          }
+        });
+    add(
+        places.tell(
+            "wrappers with one holder",
+            "%,d objects have a single field and a single holder, and take %s themselves.",
+            "Keep what they hold in the holder's own field.",
+            limit,
+            List.of()));
+  }
+
+  private boolean isWrapper(int node) throws IOException {
+    List<FieldValue> fields = snapshot.objects().fields(node, 2);
+    return fields.size() == 1
+        && fields.get(0).via().kind() == Via.Kind.FIELD
+        && !snapshot.classNodes().contains(node);
+  }
+
   private void closed() throws IOException {
     boolean[] says = new boolean[snapshot.types().size()];
     boolean[] looked = new boolean[says.length];
     SavingsPlaces places = new SavingsPlaces(snapshot);
+    Listeners listeners = new Listeners(snapshot);
     each(
         type -> mine.isMine(info(type)) && !info(type).array(),
         node -> {
@@ -172,8 +218,18 @@ public final class SavingsQuestion {
           }
           if (says[type] && Closed.is(snapshot, node) && !belowClosed(node, says)) {
             places.add(node, snapshot.retainedBytes(node));
+            listeners.of(node);
           }
         });
+    add(
+        listeners
+            .places()
+            .tell(
+                "listeners that outlive their subject",
+                "%,d listeners are still registered though what they belong to is closed, with %s.",
+                "Take the listener out where its owner is closed.",
+                limit,
+                List.of()));
     add(
         places.tell(
             "closed but held",

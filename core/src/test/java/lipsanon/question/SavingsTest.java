@@ -14,10 +14,12 @@ import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import lipsanon.format.hprof.HprofBuilder;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -35,6 +37,8 @@ class SavingsTest {
   private final List<Known> texts = new ArrayList<>();
   private final List<Known> arrays = new ArrayList<>();
   private final Map<Long, Integer> nulls = new HashMap<>();
+  private final List<Long> tickets = new ArrayList<>();
+  private final List<Long> stale = new ArrayList<>();
   private long next = 0x1_0000;
   private int lines;
 
@@ -58,10 +62,17 @@ class SavingsTest {
                 "name:2",
                 "cargo:2",
                 "crates:2",
-                "closed:4");
+                "closed:4",
+                "ticket:2")
+            .type(0x1700, "harbour.Ticket", 0x1000, Map.of(), "number:10")
+            .type(0x1800, "harbour.Notice", 0x1000, Map.of(), "call:2", "kind:10")
+            .type(0x1900, "harbour.Board", 0x1000, Map.of(), "listeners:2", "size:10");
     int count = 5 + random.nextInt(60);
     long[] calls = new long[count];
     long all = id();
+    long shared = id();
+    b.instance(shared, 0x1700, 0);
+    List<Long> notices = new ArrayList<>();
     for (int i = 0; i < count; i++) {
       long name = text(b, "vessel " + random.nextInt(8));
       long cargo = id();
@@ -81,8 +92,26 @@ class SavingsTest {
       long list = id();
       b.instance(list, 0x1400, elements, used);
       calls[i] = id();
-      b.instance(calls[i], 0x1500, name, cargo, list, random.nextInt(2));
+      int closed = random.nextInt(2);
+      long ticket = i < 2 || random.nextInt(3) == 0 ? shared : id();
+      b.instance(calls[i], 0x1500, name, cargo, list, closed, ticket);
+      if (ticket != shared) {
+        b.instance(ticket, 0x1700, i);
+        tickets.add(ticket);
+      }
+      if (random.nextBoolean()) {
+        notices.add(id());
+        b.instance(notices.get(notices.size() - 1), 0x1800, calls[i], 1);
+        if (closed == 1) {
+          stale.add(notices.get(notices.size() - 1));
+        }
+      }
     }
+    long registered = id();
+    b.array(registered, 0x1200, notices.stream().mapToLong(Long::longValue).toArray());
+    nulls.put(registered, 0);
+    long board = id();
+    b.instance(board, 0x1900, registered, notices.size());
     b.array(all, 0x1200, calls);
     nulls.put(all, 0);
     lines = 30 + random.nextInt(60);
@@ -93,7 +122,11 @@ class SavingsTest {
     long journal = id();
     b.array(journal, 0x1200, notes);
     nulls.put(journal, 0);
-    return b.type(0x1600, "harbour.Office", 0x1000, Map.of("CALLS", all, "JOURNAL", journal))
+    return b.type(
+            0x1600,
+            "harbour.Office",
+            0x1000,
+            Map.of("CALLS", all, "JOURNAL", journal, "BOARD", board))
         .root(STICKY, 0x1600)
         .build();
   }
@@ -180,6 +213,55 @@ class SavingsTest {
         }
       }
       assertThat(kind(answer, "closed but held")).isEqualTo(closed);
+      assertThat(kind(answer, "wrappers with one holder"))
+          .isEqualTo(tickets.stream().mapToLong(id -> s.shallowBytes(s.nodeOf(id))).sum());
+      assertThat(kind(answer, "listeners that outlive their subject"))
+          .isEqualTo(stale.stream().mapToLong(id -> s.retainedBytes(s.nodeOf(id))).sum());
+    }
+  }
+
+  /** So many that several threads read them. */
+  @Test
+  void manyTextsAreCountedAsFewAre() throws Exception {
+    HprofBuilder b =
+        new HprofBuilder(8)
+            .type(0x1000, "java.lang.Object", 0, Map.of())
+            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+            .type(0x1300, "java.lang.String", 0x1000, Map.of(), "value:2", "hash:10", "coder:8");
+    Random random = new Random(7);
+    long[] names = new long[250_000];
+    for (int i = 0; i < names.length; i++) {
+      names[i] = text(b, "x".repeat(random.nextInt(9)) + random.nextInt(90_000));
+    }
+    long all = id();
+    b.array(all, 0x1200, names);
+    b.type(0x1600, "harbour.Office", 0x1000, Map.of("NAMES", all)).root(STICKY, 0x1600);
+    try (Snapshot s = open(b.build())) {
+      SavingsAnswer answer = SavingsQuestion.ask(s, MINE, 1000);
+      assertThat(kind(answer, "equal texts")).isEqualTo(wasted(s, texts)).isPositive();
+      assertThat(answer).isEqualTo(SavingsQuestion.ask(s, MINE, 1000));
+    }
+  }
+
+  /** A cursor reads what the columns hold, whatever the order. */
+  @Test
+  void cursorsReadTheSameFigures() throws Exception {
+    try (Snapshot s = open(heap(new Random(3)))) {
+      NodeCursor cursor = s.cursor();
+      Random random = new Random(4);
+      int node = 0;
+      for (int i = 0; i < 20_000; i++) {
+        int far = random.nextInt(s.objectCount());
+        node =
+            random.nextInt(9) == 0 ? far : Math.min(s.objectCount() - 1, node + random.nextInt(3));
+        node = i % 400 == 0 ? 0 : node;
+        assertThat(cursor.type(node)).isEqualTo(s.type(node));
+        assertThat(cursor.dominator(node)).isEqualTo(s.dominator(node));
+        assertThat(cursor.retainedBytes(node)).isEqualTo(s.retainedBytes(node));
+        assertThat(cursor.position(node)).isEqualTo(s.position(node));
+        assertThat(cursor.rawId(node)).isEqualTo(s.rawId(node));
+        assertThat(cursor.nodeNear(s.rawId(far), node)).isEqualTo(far);
+      }
     }
   }
 

@@ -269,27 +269,28 @@
     const tools = add(box, 'div', { class: 'tools' });
     const out = add(box, 'div', { 'aria-live': 'polite' });
     [['show', 'fields and contents'], ['why', 'why it is alive'], ['keepers', 'what it keeps'], ['refs', 'who refers to it']].forEach(([what, text]) =>
-      add(tools, 'button', { type: 'button', 'data-ask': what, text, onclick: async () => {
-        out.textContent = 'asking …';
-        try {
-          const reply = await fetch(what + '?id=' + encodeURIComponent(id));
-          const answer = await reply.json();
-          out.textContent = '';
-          if (answer.error) { add(out, 'p', { class: 'warning', text: answer.error }); return; }
-          answer.lines.forEach(one => add(out, 'p', { text: one }));
-          answer.tables.forEach(one => {
-            if (one.title) add(out, 'h3', { text: one.title });
-            const rows = plain(out, one.columns, one.rows, one.numbers);
-            rows.querySelectorAll('td').forEach(cell => {
-              if (/^(0x[0-9a-f]+|@\d+)$/.test(cell.textContent)) {
-                const other = cell.textContent;
-                cell.textContent = '';
-                add(cell, 'button', { type: 'button', text: other, onclick: () => { out.textContent = ''; live(out, other); out.querySelector('button').click(); } });
-              }
-            });
-          });
-        } catch (failure) { out.textContent = 'The program that serves this page does not answer: ' + failure.message; }
-      } }));
+      add(tools, 'button', { type: 'button', 'data-ask': what, text, onclick: () => ask(out, what + '?id=' + encodeURIComponent(id)) }));
+  }
+  async function ask(out, question) {
+    out.textContent = 'asking …';
+    try {
+      const reply = await fetch(question);
+      const answer = await reply.json();
+      out.textContent = '';
+      if (answer.error) { add(out, 'p', { class: 'warning', text: answer.error }); return; }
+      answer.lines.forEach(one => add(out, 'p', { text: one }));
+      answer.tables.forEach(one => {
+        if (one.title) add(out, 'h3', { text: one.title });
+        const rows = plain(out, one.columns, one.rows, one.numbers);
+        rows.querySelectorAll('td').forEach(cell => {
+          if (/^(0x[0-9a-f]+|@\d+)$/.test(cell.textContent)) {
+            const other = cell.textContent;
+            cell.textContent = '';
+            add(cell, 'button', { type: 'button', text: other, onclick: () => { out.textContent = ''; live(out, other); out.querySelector('button').click(); } });
+          }
+        });
+      });
+    } catch (failure) { out.textContent = 'The program that serves this page does not answer: ' + failure.message; }
   }
 
   // ---- kinds
@@ -340,6 +341,9 @@
       return cell;
     });
     const body = add(table, 'tbody');
+    const found = add(part, 'div', { class: 'panel', 'aria-live': 'polite' });
+    found.hidden = !data.live;
+    if (data.live) add(found, 'p', { class: 'soft', text: 'A click on a type asks for its largest objects.' });
     const height = 26;
     let printing = false;
     function arrange() {
@@ -366,7 +370,8 @@
         add(tr, 'td', { class: 'n', text: count(types_.counts[i]) });
         add(tr, 'td', { class: 'n', text: size(types_.shallow[i]) });
         add(tr, 'td', { class: 'n', text: size(types_.retained[i]) });
-        add(tr, 'td', { class: types_.own[i] ? 'own' : '', text: types_.names[i], title: types_.names[i] });
+        const cell = add(tr, 'td', { class: types_.own[i] ? 'own' : '', text: data.live ? '' : types_.names[i], title: types_.names[i] });
+        if (data.live) add(cell, 'button', { type: 'button', 'data-type': types_.names[i], text: types_.names[i], onclick: () => { found.textContent = ''; add(found, 'h3', { text: types_.names[i] }); ask(add(found, 'div'), 'type?name=' + encodeURIComponent(types_.names[i])); found.scrollIntoView({ block: 'nearest' }); } });
       }
       gap(printing ? 0 : order.length - to);
     }

@@ -31,6 +31,10 @@ final class SavingsNote {
     }
   }
 
+  static boolean isKnown(Snapshot snapshot) {
+    return Files.isRegularFile(snapshot.folder().resolve(NAME));
+  }
+
   /** "" if nothing is known, or nothing could be saved. */
   static String read(Snapshot snapshot) {
     Path file = snapshot.folder().resolve(NAME);

@@ -1,5 +1,6 @@
 package lipsanon.cli.command.look;
 
+import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -17,6 +18,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.label.ObjectRow;
 import lipsanon.label.TypeFilter;
 import lipsanon.question.HeapArea;
+import lipsanon.question.SavingsQuestion;
 import lipsanon.question.SurveyAnswer;
 import lipsanon.question.SurveyQuestion;
 import lipsanon.question.TypeRow;
@@ -28,6 +30,9 @@ import picocli.CommandLine.Parameters;
     name = "survey",
     description = "A first look: how big, what kinds, who keeps most, what looks wrong.")
 public final class SurveyCommand extends SnapshotCommand {
+  /** Objects: that many take about a second, once. */
+  private static final int QUICKLY_COUNTED = 2_000_000;
+
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
   private Path file;
 
@@ -43,10 +48,18 @@ public final class SurveyCommand extends SnapshotCommand {
     try (Snapshot snapshot = open(file)) {
       TypeFilter mine = new TypeFilter(null, minePackages(), false);
       SurveyAnswer answer = SurveyQuestion.ask(snapshot, mine, limit.or(7));
-      String saving = SavingsNote.read(snapshot);
+      String saving = saving(snapshot, mine);
       print("survey", answer, () -> view(answer, saving));
     }
     return ExitCodes.FINE;
+  }
+
+  /** The largest saving: counted now where that is quick, else only where it is known already. */
+  private static String saving(Snapshot snapshot, TypeFilter mine) throws IOException {
+    if (!SavingsNote.isKnown(snapshot) && snapshot.objectCount() <= QUICKLY_COUNTED) {
+      SavingsNote.write(snapshot, SavingsQuestion.ask(snapshot, mine, 1));
+    }
+    return SavingsNote.read(snapshot);
   }
 
   private View view(SurveyAnswer answer, String saving) {

@@ -2,6 +2,7 @@ package lipsanon.cli.command.share;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import lipsanon.cli.term.Format;
 import lipsanon.index.Snapshot;
@@ -14,6 +15,8 @@ import lipsanon.question.KeepersAnswer;
 import lipsanon.question.KeepersQuestion;
 import lipsanon.question.ShowAnswer;
 import lipsanon.question.ShowQuestion;
+import lipsanon.question.SiftAnswer;
+import lipsanon.question.SiftQuestion;
 import lipsanon.question.WhyAnswer;
 import lipsanon.question.WhyQuestion;
 import lipsanon.select.Selections;
@@ -52,6 +55,38 @@ final class LiveAnswers {
       case "refs" -> refs(node);
       default -> show(node);
     };
+  }
+
+  /** The largest objects of a type. */
+  Answer ofType(String type) throws IOException {
+    BitSet set = Selections.set(snapshot, Selections.types(snapshot, type));
+    if (set.isEmpty()) {
+      return new Answer("There is no object of this type.", List.of(), List.of());
+    }
+    SiftAnswer answer =
+        SiftQuestion.ask(
+            snapshot,
+            set,
+            new SiftQuestion.Options(type, false, SiftQuestion.Sort.RETAINED, 0, ROWS));
+    List<List<String>> rows = new ArrayList<>();
+    for (ObjectRow row : answer.objects()) {
+      rows.add(
+          List.of(
+              format.size(row.retainedBytes()),
+              row.id(),
+              row.type() + (row.label().isEmpty() ? "" : " " + row.label()),
+              row.heldBy()));
+    }
+    return new Answer(
+        "",
+        List.of(
+            Format.count(answer.count())
+                + " objects, which retain "
+                + format.size(answer.retainedBytes())
+                + " together."),
+        List.of(
+            new Rows(
+                "The largest", List.of("retained", "id", "object", "held by"), List.of(0), rows)));
   }
 
   private Answer show(int node) throws IOException {

@@ -97,27 +97,32 @@ final class ReportServer {
         reply(exchange, 200, "text/html; charset=utf-8", page.toString());
         return;
       }
-      String id = parameter(exchange.getRequestURI().getRawQuery());
+      if (what.equals("type")) {
+        String name = parameter(exchange.getRequestURI().getRawQuery(), "name=");
+        reply(exchange, 200, "application/json; charset=utf-8", json(answers.ofType(name)));
+        return;
+      }
+      String id = parameter(exchange.getRequestURI().getRawQuery(), "id=");
       if (!LiveAnswers.QUESTIONS.contains(what) || !IdStyle.matches(id)) {
         reply(exchange, 404, "text/plain", "not here");
         return;
       }
-      reply(exchange, 200, "application/json; charset=utf-8", json(what, id));
+      reply(exchange, 200, "application/json; charset=utf-8", json(answers.ask(what, id)));
     } catch (RuntimeException e) {
       reply(exchange, 500, "text/plain", "the question failed");
     }
   }
 
-  private static String parameter(String query) {
-    return query == null || !query.startsWith("id=")
+  private static String parameter(String query, String start) {
+    return query == null || !query.startsWith(start)
         ? ""
-        : URLDecoder.decode(query.substring(3), StandardCharsets.UTF_8);
+        : URLDecoder.decode(query.substring(start.length()), StandardCharsets.UTF_8);
   }
 
-  private String json(String what, String id) throws IOException {
+  private static String json(LiveAnswers.Answer answer) throws IOException {
     StringWriter text = new StringWriter();
     PrintWriter out = new PrintWriter(text);
-    JsonAnswers.line(out, answers.ask(what, id));
+    JsonAnswers.line(out, answer);
     out.flush();
     return text.toString();
   }
