@@ -74,6 +74,19 @@ public abstract class SnapshotCommand extends Answering {
     return new TypeFilter(match, minePackages(), mine != null);
   }
 
+  /** Whether an object is one of the user's own types, or the class of such a type. */
+  protected boolean own(Snapshot snapshot, String id) {
+    int node = snapshot.nodeOf(id);
+    if (node < 0) {
+      return false;
+    }
+    TypeFilter own = new TypeFilter(null, minePackages(), true);
+    if (!snapshot.classNodes().contains(node)) {
+      return own.isMine(snapshot.types().get(snapshot.type(node)));
+    }
+    return snapshot.types().stream().anyMatch(type -> type.classNode() == node && own.isMine(type));
+  }
+
   /** Opens a snapshot, with progress, and cleans up if the user stops it. */
   public Snapshot open(Path file) throws Exception {
     Thread main = Thread.currentThread();

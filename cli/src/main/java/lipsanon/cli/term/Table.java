@@ -26,7 +26,15 @@ public final class Table implements View.Block {
   public record Column(String name, boolean right, boolean shrinks) {}
 
   /** A cell that reads differently for people and for programs. */
-  public record Cell(String shown, String plain) {}
+  public record Cell(String shown, String plain) {
+    private static final int DEEPEST = 12;
+
+    /** A text of a tree, with a line to what stands above it; the plain text has none. */
+    public static Cell below(int level, String text) {
+      String mark = level == 0 ? "" : "  ".repeat(Math.min(level - 1, DEEPEST)) + "└ ";
+      return new Cell(mark + text, text);
+    }
+  }
 
   /** Adds a column of texts. */
   public Table text(String name) {

@@ -171,6 +171,7 @@ public final class KeepersCommand extends SnapshotCommand {
           name(row),
           row.heldBy());
       table.bar(row.retainedBytes());
+      table.own(own(snapshot, row.id()));
     }
     view.table(table);
     rest(view, answer);

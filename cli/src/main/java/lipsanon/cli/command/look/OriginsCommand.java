@@ -353,8 +353,10 @@ public final class OriginsCommand extends SnapshotCommand {
             : "By stack, from the outermost function inwards");
     Table table = new Table().number("bytes").number("share").longText("function");
     for (OriginsAnswer.StackRow row : answer.stacks()) {
-      String indent = " ".repeat(Math.min(24, row.depth()));
-      table.row(format.cell(row.bytes()), Format.percent(row.share()), indent + row.frame());
+      table.row(
+          format.cell(row.bytes()),
+          Format.percent(row.share()),
+          Table.Cell.below(row.depth(), row.frame()));
     }
     view.table(table);
   }

@@ -38,13 +38,13 @@ final class SetKeepersViews {
             .longText("how it is held")
             .text("id");
     for (SetKeepersAnswer.Row row : answer.keepers()) {
-      String mark = row.level() == 0 ? "" : "  ".repeat(Math.min(row.level() - 1, 12)) + "└ ";
       table.row(
           row.frees(),
           Format.share(row.share()),
           format.cell(row.retainedBytes()),
           row.objects(),
-          mark + name(row) + (row.members() == row.objects() ? " (the set)" : ""),
+          Table.Cell.below(
+              row.level(), name(row) + (row.members() == row.objects() ? " (the set)" : "")),
           row.place(),
           row.id());
     }

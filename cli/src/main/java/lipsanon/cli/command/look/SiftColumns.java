@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.function.Predicate;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
@@ -48,7 +49,7 @@ final class SiftColumns {
     return ALL.stream().sorted().toList();
   }
 
-  Table table(List<ObjectRow> rows, Format format) {
+  Table table(List<ObjectRow> rows, Format format, Predicate<String> own) {
     Table table = new Table();
     for (String name : names) {
       switch (name) {
@@ -60,6 +61,7 @@ final class SiftColumns {
     }
     for (ObjectRow row : rows) {
       table.row(names.stream().map(name -> cell(name, row, format)).toArray());
+      table.own(own.test(row.id()));
     }
     return table;
   }

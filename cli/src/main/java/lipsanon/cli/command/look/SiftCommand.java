@@ -144,7 +144,7 @@ public final class SiftCommand extends SnapshotCommand {
     SiftQuestion.Options options =
         new SiftQuestion.Options(text, partial, sort, skip + (page - 1L) * rows, rows);
     SiftAnswer answer = SiftQuestion.ask(snapshot, nodes, options);
-    print("sift", answer, () -> view(answer, text, shown, rows));
+    print("sift", answer, () -> view(snapshot, answer, text, shown, rows));
   }
 
   private String text() {
@@ -170,11 +170,12 @@ public final class SiftCommand extends SnapshotCommand {
       for (int i = from; i < Math.min(order.length, from + STREAMED); i++) {
         some.add(rows.row((int) order[i]));
       }
-      printRows(some, shown.table(some, format()), from == 0);
+      printRows(some, shown.table(some, format(), id -> own(snapshot, id)), from == 0);
     }
   }
 
-  private View view(SiftAnswer answer, String text, SiftColumns shown, int rows) {
+  private View view(
+      Snapshot snapshot, SiftAnswer answer, String text, SiftColumns shown, int rows) {
     Format format = format();
     View view = new View();
     if (answer.partial()) {
@@ -202,9 +203,9 @@ public final class SiftCommand extends SnapshotCommand {
     if (answer.objects().isEmpty()) {
       return view.line(answer.count() == 0 ? "None." : "No more: that was the last page.");
     }
-    view.table(shown.table(answer.objects(), format));
+    view.table(shown.table(answer.objects(), format, id -> own(snapshot, id)));
     long next = answer.skipped() + answer.objects().size();
-    String snapshot = file(answer.snapshot());
+    String name = file(answer.snapshot());
     if (next < answer.count()) {
       view.line(
           "Shown: "
@@ -218,16 +219,15 @@ public final class SiftCommand extends SnapshotCommand {
                   : " size."));
       view.next(
           "lipsanon sift "
-              + snapshot
+              + name
               + " "
               + quote(text)
               + (skip == 0 ? " --page " + (page + 1) : " --skip " + next)
               + limit.again(),
           "the next page");
     }
-    view.next("lipsanon refs " + snapshot + " " + quote(text), "how all of them are held");
+    view.next("lipsanon refs " + name + " " + quote(text), "how all of them are held");
     return view.next(
-        "lipsanon why " + snapshot + " " + answer.objects().get(0).id(),
-        "what keeps the first alive");
+        "lipsanon why " + name + " " + answer.objects().get(0).id(), "what keeps the first alive");
   }
 }

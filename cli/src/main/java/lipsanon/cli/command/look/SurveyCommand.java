@@ -49,7 +49,7 @@ public final class SurveyCommand extends SnapshotCommand {
       TypeFilter mine = new TypeFilter(null, minePackages(), false);
       SurveyAnswer answer = SurveyQuestion.ask(snapshot, mine, limit.or(7));
       String saving = saving(snapshot, mine);
-      print("survey", answer, () -> view(answer, saving));
+      print("survey", answer, () -> view(snapshot, answer, saving));
     }
     return ExitCodes.FINE;
   }
@@ -62,7 +62,7 @@ public final class SurveyCommand extends SnapshotCommand {
     return SavingsNote.read(snapshot);
   }
 
-  private View view(SurveyAnswer answer, String saving) {
+  private View view(Snapshot snapshot, SurveyAnswer answer, String saving) {
     Format format = format();
     View view = new View();
     view.heading(
@@ -99,6 +99,7 @@ public final class SurveyCommand extends SnapshotCommand {
           row.id(),
           KeepersCommand.name(row),
           row.heldBy());
+      keepers.own(own(snapshot, row.id()));
     }
     view.table(keepers);
     view.heading("Your own types, by what they retain together");

@@ -327,19 +327,19 @@ public final class WhyCommand extends SnapshotCommand {
   private Table steps(List<Step> steps) {
     Table table =
         new Table().longText("reference").longText("object").text("id").number("retained");
-    String indent = "";
+    int level = 0;
     for (Step step : steps) {
       String object =
           step.type().equals("java.lang.Class")
               ? step.label()
               : step.type() + (step.label().isEmpty() ? "" : " " + step.label());
       table.row(
-          indent + (indent.isEmpty() ? GrowthViews.begin(step) : step.via()),
+          Table.Cell.below(level, level == 0 ? GrowthViews.begin(step) : step.via()),
           object
               + (step.repeats() > 1 ? " (× " + Format.count(step.repeats()) + " in a chain)" : ""),
           step.id(),
           format().cell(step.retainedBytes()));
-      indent = indent.length() >= 20 ? indent : indent + " ";
+      level++;
     }
     return table;
   }
