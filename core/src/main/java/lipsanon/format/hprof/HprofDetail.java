@@ -58,7 +58,7 @@ public final class HprofDetail implements ObjectReader {
     this.snapshot = snapshot;
     this.nodes = snapshot.cursor();
     this.source = source;
-    this.window = new Window(source, 1 << 12);
+    this.window = new Window(source, 1 << 14);
     DataInputStream in = new DataInputStream(new ByteArrayInputStream(detail));
     this.idSize = in.readInt();
     this.types = HprofTypes.read(in, idSize);
