@@ -14,6 +14,7 @@ module lipsanon.cli {
   requires org.jline.reader;
   requires org.jline.terminal;
   requires jdk.management;
+  requires org.snakeyaml.engine.v2;
 
   opens lipsanon.cli to
       info.picocli;

@@ -5,6 +5,7 @@ module lipsanon.core {
 
   exports lipsanon.array;
   exports lipsanon.io;
+  exports lipsanon.redact;
   exports lipsanon.graph;
   exports lipsanon.index;
   exports lipsanon.live;

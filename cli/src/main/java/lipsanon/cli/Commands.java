@@ -22,13 +22,18 @@ import lipsanon.cli.command.look.SiftCommand;
 import lipsanon.cli.command.look.SurveyCommand;
 import lipsanon.cli.command.look.TypesCommand;
 import lipsanon.cli.command.look.WhyCommand;
+import lipsanon.cli.command.setup.ConfigCommand;
 import lipsanon.cli.command.setup.DemoCommand;
 import lipsanon.cli.command.setup.IndexCommand;
 import lipsanon.cli.command.share.ExportCommand;
+import lipsanon.cli.command.share.RedactCommand;
 import lipsanon.cli.command.share.ReportCommand;
+import lipsanon.cli.settings.Settings;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.ArgSpec;
 import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Model.OptionSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Spec;
 
@@ -93,6 +98,8 @@ final class Commands {
     all.put("index", IndexCommand::new);
     all.put("report", ReportCommand::new);
     all.put("export", ExportCommand::new);
+    all.put("redact", RedactCommand::new);
+    all.put("config", ConfigCommand::new);
     return all;
   }
 
@@ -112,6 +119,15 @@ final class Commands {
     context.err().flush();
   }
 
+  /** What an option is where the command line does not give it, or null. */
+  private static String preset(Settings settings, ArgSpec argument) {
+    if (!argument.isOption()) {
+      return null;
+    }
+    Settings.Value value = settings.of(((OptionSpec) argument).longestName().substring(2));
+    return value == null ? null : value.value();
+  }
+
   /**
    * The command line with the command that the arguments ask for, or with all where that is help.
    */
@@ -128,6 +144,8 @@ final class Commands {
     line.setExitCodeExceptionMapper(e -> ExitCodes.OWN_FAULT);
     line.setUsageHelpWidth(Math.min(100, Math.max(60, context.terminal().width())));
     line.setAbbreviatedOptionsAllowed(false);
+    Settings settings = context.settings();
+    line.setDefaultValueProvider(argument -> preset(settings, argument));
     return line;
   }
 }

@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.util.Map;
 import java.util.function.BooleanSupplier;
 import java.util.function.UnaryOperator;
+import lipsanon.cli.settings.Settings;
 import lipsanon.cli.term.Terminal;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
@@ -52,6 +53,11 @@ public record Context(
     String base = environment.getOrDefault("XDG_CACHE_HOME", "");
     Path root = base.isEmpty() ? Path.of(System.getProperty("user.home"), ".cache") : Path.of(base);
     return root.resolve("lipsanon");
+  }
+
+  /** The settings that hold beside the command line. */
+  public Settings settings() {
+    return Settings.load(environment, Path.of(""));
   }
 
   /** Progress for a long computation; draws only on a terminal. */

@@ -50,9 +50,16 @@ public final class Main {
       boolean again,
       String... args) {
     Context context = new Context(out, err, Terminal.of(environment), environment);
-    CommandLine line = Commands.line(context, args);
-    line.setOut(out).setErr(err);
     Failures failures = new Failures(context);
+    CommandLine line;
+    try {
+      line = Commands.line(context, args);
+    } catch (UsageException e) {
+      int code = failures.failed(e);
+      err.flush();
+      return code;
+    }
+    line.setOut(out).setErr(err);
     line.setParameterExceptionHandler((e, given) -> failures.usage(e));
     boolean[] damaged = {false};
     line.setExecutionExceptionHandler(

@@ -89,6 +89,7 @@ class ArchitectureTest {
           "graph",
           "index",
           "live",
+          "redact",
           "format/hprof",
           "format/v8",
           "format/light",

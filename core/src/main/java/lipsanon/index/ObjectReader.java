@@ -8,6 +8,14 @@ import lipsanon.array.IntList;
 
 /** Shows single objects of a snapshot. Each format has its own implementation. One thread. */
 public interface ObjectReader extends Closeable {
+  /**
+   * A reader of true contents, for what compares them and shows none: this one, unless it hides
+   * them. Closed together with this one.
+   */
+  default ObjectReader contents() {
+    return this;
+  }
+
   /** Tells all references out of an object, in the order of the snapshot. */
   void references(int node, Consumer<Reference> sink) throws IOException;
 

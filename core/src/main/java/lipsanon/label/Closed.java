@@ -34,6 +34,11 @@ public final class Closed {
 
   private Closed() {}
 
+  /** Whether a field is called so that it may say so. */
+  public static boolean isName(String field) {
+    return NAMES.contains(plain(field));
+  }
+
   /** Whether an object says so. */
   public static boolean is(Snapshot snapshot, int node) throws IOException {
     return field(snapshot, node, NAMES) != null;
@@ -49,7 +54,7 @@ public final class Closed {
     if (snapshot.types().get(snapshot.type(node)).array()) {
       return null;
     }
-    List<FieldValue> fields = snapshot.objects().fields(node, MOST_FIELDS);
+    List<FieldValue> fields = snapshot.objects().contents().fields(node, MOST_FIELDS);
     for (FieldValue field : fields) {
       if (names.contains(plain(field.via().name())) && isTrue(snapshot, field)) {
         return field.via().name();
@@ -62,7 +67,7 @@ public final class Closed {
     if (field.target() < 0) {
       return field.value().equals("true");
     }
-    return "true".equals(snapshot.objects().text(field.target(), 5));
+    return "true".equals(snapshot.objects().contents().text(field.target(), 5));
   }
 
   private static String plain(String name) {

@@ -120,7 +120,7 @@ final class SavingsContents {
             found.bytes(node, each, cursor.retainedBytes(node));
             return;
           }
-          String text = objects.text(node, LONGEST_TEXT);
+          String text = objects.contents().text(node, LONGEST_TEXT);
           if (text != null && text.length() < LONGEST_TEXT) {
             found.text(node, text, objects, cursor.retainedBytes(node));
           }

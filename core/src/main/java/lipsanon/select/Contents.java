@@ -73,7 +73,7 @@ final class Contents {
       if (!isString(n)) {
         continue;
       }
-      String text = snapshot.objects().text(n, LONGEST_TEXT);
+      String text = snapshot.objects().contents().text(n, LONGEST_TEXT);
       if (text == null) {
         continue;
       }
@@ -142,7 +142,7 @@ final class Contents {
     List<String> path = wanted.path();
     for (int i = 0; i < path.size(); i++) {
       FieldValue field = null;
-      List<FieldValue> fields = snapshot.objects().fields(at, MOST_FIELDS);
+      List<FieldValue> fields = snapshot.objects().contents().fields(at, MOST_FIELDS);
       for (FieldValue candidate : fields) {
         if (candidate.via().name().equals(path.get(i))) {
           field = candidate;
@@ -184,7 +184,9 @@ final class Contents {
     String value = field.value();
     if (field.target() >= 0) {
       String text =
-          isText(field.target()) ? snapshot.objects().text(field.target(), LONGEST_TEXT) : null;
+          isText(field.target())
+              ? snapshot.objects().contents().text(field.target(), LONGEST_TEXT)
+              : null;
       value = text != null ? text : snapshot.id(field.target());
     }
     if (pattern != null) {
@@ -198,7 +200,7 @@ final class Contents {
 
   /** Strings, and what has a natural text besides (boxed numbers). */
   private boolean isText(int node) throws IOException {
-    return snapshot.objects().text(node, 1) != null;
+    return snapshot.objects().contents().text(node, 1) != null;
   }
 
   private static Double number(String text) {

@@ -58,11 +58,23 @@ public final class Snapshots {
    * @param cache the user's cache folder
    * @param strict refuse a snapshot that is cut off
    * @param memoryBytes how much memory indexing may take; beyond it works in scratch files
+   * @param hidingKey contents are told as hashes with this key (16 bytes); null: as they are
    */
-  public record Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {
+  public record Options(
+      Path indexFolder, Path cache, boolean strict, long memoryBytes, byte[] hidingKey) {
+    /** With contents as they are. */
+    public Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {
+      this(indexFolder, cache, strict, memoryBytes, null);
+    }
+
     /** The same with other memory. */
     public Options withMemory(long bytes) {
-      return new Options(indexFolder, cache, strict, bytes);
+      return new Options(indexFolder, cache, strict, bytes, hidingKey);
+    }
+
+    /** The same without contents. */
+    public Options hiding(byte[] key) {
+      return new Options(indexFolder, cache, strict, memoryBytes, key);
     }
   }
 
@@ -224,7 +236,14 @@ public final class Snapshots {
   }
 
   private static IndexStore store(Path file, Options options) throws IOException {
-    return new IndexStore(file, folder(file, options), Snapshots::reader);
+    byte[] key = options.hidingKey();
+    return new IndexStore(
+        file,
+        folder(file, options),
+        key == null
+            ? Snapshots::reader
+            : (snapshot, format, detail) ->
+                new HidingReader(reader(snapshot, format, detail), key));
   }
 
   private static ObjectReader reader(Snapshot snapshot, String format, byte[] detail)

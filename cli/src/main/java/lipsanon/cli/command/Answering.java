@@ -39,6 +39,13 @@ public abstract class Answering implements Callable<Integer> {
   private boolean bytes;
 
   @Option(
+      names = "--hide-contents",
+      negatable = true,
+      fallbackValue = "true",
+      description = "Lengths and keyed hashes in place of texts and values.")
+  private boolean hideContents;
+
+  @Option(
       names = {"-h", "--help"},
       usageHelp = true,
       description = "Explain this command.")
@@ -59,6 +66,11 @@ public abstract class Answering implements Callable<Integer> {
 
   public boolean raw() {
     return raw;
+  }
+
+  /** Whether contents are told by their hashes only. */
+  public boolean hidesContents() {
+    return hideContents;
   }
 
   /** Whether the answer is wanted as JSON. */

@@ -5,8 +5,10 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.array.LongIntMap;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
@@ -22,6 +24,7 @@ final class HprofFile {
   private final LongIntMap strings = new LongIntMap();
   private long[] stringPosition = new long[1024];
   private int[] stringLength = new int[1024];
+  private long[] stringId = new long[1024];
   private int stringCount;
 
   int idSize;
@@ -51,7 +54,7 @@ final class HprofFile {
    */
   record Segment(long begin, long end) {}
 
-  private record Frame(long method, int classSerial, long sourceFile, int line) {}
+  private record Frame(long method, long signature, int classSerial, long sourceFile, int line) {}
 
   private HprofFile(ByteSource source) {
     this.source = source;
@@ -158,9 +161,9 @@ final class HprofFile {
         fixed(window, begin, length, 8 + 4 * idSize, true);
         long frameId = id(window);
         long method = id(window);
-        id(window);
+        long signature = id(window);
         long file = id(window);
-        frames.put(frameId, new Frame(method, window.i4(), file, window.i4()));
+        frames.put(frameId, new Frame(method, signature, window.i4(), file, window.i4()));
       }
       case HprofFormat.TRACE -> {
         fixed(window, begin, length, 12, false);
@@ -209,10 +212,40 @@ final class HprofFile {
     if (stringCount == stringLength.length) {
       stringPosition = Arrays.copyOf(stringPosition, stringCount * 2);
       stringLength = Arrays.copyOf(stringLength, stringCount * 2);
+      stringId = Arrays.copyOf(stringId, stringCount * 2);
     }
     stringPosition[stringCount] = position;
     stringLength[stringCount] = length;
+    stringId[stringCount] = id;
     strings.put(id, stringCount++);
+  }
+
+  /** The identifiers of texts that are names of classes, methods and source files. */
+  Set<Long> names() {
+    Set<Long> names = new HashSet<>(classNames.values());
+    for (Frame frame : frames.values()) {
+      names.add(frame.method);
+      names.add(frame.signature);
+      names.add(frame.sourceFile);
+    }
+    return names;
+  }
+
+  int stringCount() {
+    return stringCount;
+  }
+
+  /** Where the bytes of a string record stand, by its number in the order of the file. */
+  long stringPosition(int number) {
+    return stringPosition[number];
+  }
+
+  long stringId(int number) {
+    return stringId[number];
+  }
+
+  int stringLength(int number) {
+    return stringLength[number];
   }
 
   /** The text of a string record, or null. */

@@ -19,7 +19,7 @@ final class V8Scopes {
   private static final int MOST_OUTER = 16;
   private static final int MOST_LOOKED_AT = 4096;
   private static final int MOST_INNER = 256;
-  private static final String SCOPE_INFO = "system / ScopeInfo";
+  static final String SCOPE_INFO = "system / ScopeInfo";
 
   private final Snapshot snapshot;
   private final V8Rows rows;

@@ -13,6 +13,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.cli.watch.Connections;
+import lipsanon.redact.PathMask;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -96,7 +97,7 @@ public final class RuntimesCommand extends Answering {
           info.id(),
           info.kind(),
           info.version(),
-          info.program(),
+          hidesContents() ? PathMask.of(info.program()) : info.program(),
           info.uptimeMillis() < 0 ? "?" : Format.duration(info.uptimeMillis()),
           size(format, info.heapUsedBytes()),
           size(format, info.heapMaxBytes()),

@@ -50,6 +50,9 @@ public final class ExploreCommand extends SnapshotCommand {
             if (indexFolder() != null) {
               all.add("--index-dir=" + indexFolder());
             }
+            if (hidesContents()) {
+              all.add("--hide-contents");
+            }
             questions.run(context.within(out, rows, file.toString(), stop), all);
           };
       new Prompt(context, snapshot, QUESTIONS, runner).run();
