@@ -32,7 +32,10 @@ record OwnHeap(Path folder) {
     StringWriter out = new StringWriter();
     StringWriter err = new StringWriter();
     Map<String, String> environment =
-        Map.of("XDG_CACHE_HOME", folder.resolve("cache").toString(), "COLUMNS", "150");
+        Map.of(
+            "XDG_CACHE_HOME", folder.resolve("cache").toString(),
+            "XDG_CONFIG_HOME", folder.resolve("config").toString(),
+            "COLUMNS", "150");
     int code = Main.run(new PrintWriter(out), new PrintWriter(err), environment, args);
     return new Run(code, out.toString(), err.toString());
   }

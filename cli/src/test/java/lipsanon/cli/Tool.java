@@ -46,7 +46,11 @@ final class Tool {
               .redirectError(err);
       builder
           .environment()
-          .putAll(Map.of("LC_ALL", "C.UTF-8", "XDG_CACHE_HOME", folder + "/cache"));
+          .putAll(
+              Map.of(
+                  "LC_ALL", "C.UTF-8",
+                  "XDG_CACHE_HOME", folder + "/cache",
+                  "XDG_CONFIG_HOME", folder + "/config"));
       builder.environment().putAll(environment);
       Process process = builder.start();
       process.getOutputStream().close();

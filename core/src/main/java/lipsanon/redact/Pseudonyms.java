@@ -125,7 +125,7 @@ public final class Pseudonyms {
     long other = hash.second();
     for (int i = from; i < to; i++) {
       state += GOLDEN;
-      bytes[i] = (byte) (mixed(state ^ Long.rotateLeft(other, i)) | HIGH);
+      bytes[i] = (byte) (mixed(state ^ Long.rotateLeft(other, i - from)) | HIGH);
     }
   }
 

@@ -102,7 +102,7 @@ public class ExportedFiguresTest {
   }
 
   /** A page's heap: boards, closures, elements, tied by properties, elements and weak edges. */
-  private static byte[] randomPage(long seed) throws Exception {
+  public static byte[] randomPage(long seed) throws Exception {
     Random random = new Random(seed);
     V8Builder b = new V8Builder();
     int[] roots = {

@@ -56,7 +56,7 @@ public final class ConfigCommand extends Answering {
     for (Row row : answer.settings()) {
       table.row(
           row.name(),
-          row.value().isEmpty() ? "-" : row.value(),
+          row.value(),
           row.origin().isEmpty() ? "not set" : row.origin(),
           row.meaning());
     }
