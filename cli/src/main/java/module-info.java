@@ -15,6 +15,7 @@ module lipsanon.cli {
   requires org.jline.terminal;
   requires jdk.management;
   requires org.snakeyaml.engine.v2;
+  requires java.xml;
 
   opens lipsanon.cli to
       info.picocli;
@@ -27,6 +28,8 @@ module lipsanon.cli {
   opens lipsanon.cli.command.live to
       info.picocli;
   opens lipsanon.cli.command.share to
+      info.picocli;
+  opens lipsanon.cli.command.check to
       info.picocli;
   opens lipsanon.cli.command.setup to
       info.picocli;

@@ -7,6 +7,7 @@ import java.util.function.Function;
 import lipsanon.cli.command.change.DiffCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.command.change.ProveCommand;
+import lipsanon.cli.command.check.GateCommand;
 import lipsanon.cli.command.live.CaptureCommand;
 import lipsanon.cli.command.live.RecordCommand;
 import lipsanon.cli.command.live.RehearseCommand;
@@ -95,6 +96,7 @@ final class Commands {
     all.put("prove", ProveCommand::new);
     all.put("record", RecordCommand::new);
     all.put("origins", OriginsCommand::new);
+    all.put("gate", GateCommand::new);
     all.put("index", IndexCommand::new);
     all.put("report", ReportCommand::new);
     all.put("export", ExportCommand::new);

@@ -1,0 +1,2 @@
+/** Commands for builds: whether heaps keep to what was set for them. */
+package lipsanon.cli.command.check;
