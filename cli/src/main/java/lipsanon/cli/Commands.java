@@ -26,6 +26,7 @@ import lipsanon.cli.command.look.WhyCommand;
 import lipsanon.cli.command.setup.ConfigCommand;
 import lipsanon.cli.command.setup.DemoCommand;
 import lipsanon.cli.command.setup.IndexCommand;
+import lipsanon.cli.command.setup.ReadyCommand;
 import lipsanon.cli.command.share.ExportCommand;
 import lipsanon.cli.command.share.RedactCommand;
 import lipsanon.cli.command.share.ReportCommand;
@@ -68,7 +69,7 @@ final class Commands {
     @Override
     public void run() {
       if (version) {
-        spec.commandLine().getOut().println(Version.TEXT);
+        spec.commandLine().getOut().println(Version.text());
       } else {
         spec.commandLine().usage(spec.commandLine().getOut());
       }
@@ -101,6 +102,7 @@ final class Commands {
     all.put("report", ReportCommand::new);
     all.put("export", ExportCommand::new);
     all.put("redact", RedactCommand::new);
+    all.put("ready", ReadyCommand::new);
     all.put("config", ConfigCommand::new);
     return all;
   }

@@ -19,7 +19,7 @@ public final class Main {
   public static void main(String[] args) {
     // before anything else is loaded: the answer to this one needs nothing
     if (args.length == 1 && args[0].equals("--version")) {
-      System.out.println(Version.TEXT);
+      System.out.println(Version.text());
       return;
     }
     Charset charset = Charset.forName(System.getProperty("native.encoding", "UTF-8"));

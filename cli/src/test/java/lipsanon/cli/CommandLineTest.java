@@ -196,6 +196,6 @@ class CommandLineTest {
       assertThat(own.code()).as(command).isZero();
       assertThat(own.out()).contains("Usage: lipsanon " + command);
     }
-    assertThat(run("--version").out()).isEqualTo(Version.TEXT + "\n");
+    assertThat(run("--version").out()).isEqualTo(Version.text() + "\n");
   }
 }

@@ -75,7 +75,7 @@ class LauncherTest {
 
   @Test
   void optionsOfItsOwn() throws Exception {
-    assertThat(launch("--version").out()).isEqualTo(Version.TEXT + "\n");
+    assertThat(launch("--version").out()).isEqualTo(Version.text() + "\n");
     Tool.Result wrong = launch("--memory", "lots", "--version");
     assertThat(wrong.code()).isEqualTo(2);
     assertThat(wrong.err()).contains("--memory takes a size");

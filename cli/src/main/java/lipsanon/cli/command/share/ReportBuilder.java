@@ -289,7 +289,7 @@ final class ReportBuilder {
         watched,
         savings(snapshot, mine),
         new PageData.Made(
-            Version.TEXT,
+            Version.text(),
             Instant.now().truncatedTo(ChronoUnit.SECONDS).toString(),
             sources,
             commands));
