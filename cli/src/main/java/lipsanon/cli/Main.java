@@ -37,6 +37,13 @@ public final class Main {
     System.exit(code);
   }
 
+  /** All commands, for what describes them: manuals, completion. */
+  public static CommandLine commands() {
+    PrintWriter nowhere = new PrintWriter(java.io.Writer.nullWriter());
+    Map<String, String> plain = Map.of();
+    return Commands.line(new Context(nowhere, nowhere, Terminal.of(plain), plain));
+  }
+
   /** Runs a command without ending the process. */
   public static int run(
       PrintWriter out, PrintWriter err, Map<String, String> environment, String... args) {

@@ -38,7 +38,7 @@ import picocli.CommandLine.Parameters;
     name = "watch",
     description =
         "Is the memory of a live process rising, and which types rise? Looks each second; counts"
-            + " types as seldom as needed to take at most 2 % of the target's time.")
+            + " types as seldom as needed to take at most 2 %% of the target's time.")
 public final class WatchCommand extends Answering {
   /** A live count stops a heap of this size for about a second; larger ones are only walked. */
   private static final long LARGE_BYTES = 1_000_000_000L;
