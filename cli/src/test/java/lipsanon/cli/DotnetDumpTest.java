@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -27,7 +28,9 @@ import lipsanon.index.Reference;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
+import lipsanon.label.Closed;
 import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Redaction;
 import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -81,6 +84,97 @@ class DotnetDumpTest {
         assertThat(dump.facts().warnings()).isEmpty();
         assertThat(dump.facts().version()).contains("9.0.1");
         compare(stream, dump);
+      }
+    }
+  }
+
+  /** A copy of a dump has the same objects and figures, and none of the texts. */
+  @ParameterizedTest
+  @CsvSource({"false", "true"})
+  void aCopyHasTheFiguresAndNotTheTexts(boolean keepEquality) throws Exception {
+    String secret = "Quartermaster-4711";
+    try (DotnetYard yard = new DotnetYard(DotnetYard.oddities(), "HARBOUR_SECRET=" + secret)) {
+      yard.say("heap 3000");
+      Path original = take(yard, "office.core", true);
+      Path copy = folder.resolve("copy.core");
+      Path scratch = Files.createDirectory(folder.resolve("scratch"));
+      byte[] key = keepEquality ? "sixteen bytes   ".getBytes() : null;
+      Redaction.copy(
+          original, copy, scratch, new Redaction.Options(key, Closed::isName), Progress.NONE);
+      assertThat(Files.size(copy)).isEqualTo(Files.size(original));
+      Redaction.Check check =
+          Redaction.check(original, copy, scratch, Closed::isName, Progress.NONE);
+      assertThat(check.foundAt()).isEqualTo(-1);
+      assertThat(check.texts()).isGreaterThan(1000);
+      assertThat(holds(original, secret)).as("the environment").isTrue();
+      assertThat(holds(copy, secret)).isFalse();
+      assertThat(
+              Redaction.check(original, original, scratch, Closed::isName, Progress.NONE).foundAt())
+          .isNotNegative();
+      try (Snapshot a = open(original);
+          Snapshot b = open(copy)) {
+        assertThat(b.facts().warnings()).isEqualTo(a.facts().warnings());
+        assertThat(b.totals()).isEqualTo(a.totals());
+        Map<String, String> texts = new HashMap<>();
+        for (int n = 0; n < a.objectCount(); n++) {
+          assertThat(b.rawId(n)).isEqualTo(a.rawId(n));
+          assertThat(b.typeName(n)).isEqualTo(a.typeName(n));
+          assertThat(b.retainedBytes(n)).as(a.typeName(n)).isEqualTo(a.retainedBytes(n));
+          assertThat(b.depth(n)).isEqualTo(a.depth(n));
+          assertThat(targets(b, n)).isEqualTo(targets(a, n));
+          ObjectReader.Entries entries = a.objects().entries(n, 3);
+          if (entries != null) {
+            assertThat(b.objects().entries(n, 3).size())
+                .as(a.typeName(n))
+                .isEqualTo(entries.size());
+          }
+          if (a.objects().isString(n)) {
+            String before = a.objects().text(n, 999);
+            String after = b.objects().text(n, 999);
+            assertThat(after).hasSameSizeAs(before);
+            if (keepEquality) {
+              assertThat(texts.putIfAbsent(before, after)).isIn(null, after);
+            } else {
+              assertThat(after).matches("\\**");
+            }
+          }
+        }
+      }
+    }
+  }
+
+  private static boolean holds(Path file, String text) throws Exception {
+    // one byte a character, so that positions and characters agree
+    return Files.readString(file, StandardCharsets.ISO_8859_1).contains(text);
+  }
+
+  /** An event stream tells no contents, but how the program was started and where it lies. */
+  @Test
+  void aCopyOfAStreamDoesNotTellTheCommandLine() throws Exception {
+    try (DotnetYard yard = new DotnetYard(DotnetYard.oddities(), "")) {
+      yard.say("heap 3000");
+      Path original = take(yard, "office.nettrace", false);
+      Path copy = folder.resolve("copy.nettrace");
+      Path scratch = Files.createDirectory(folder.resolve("scratch"));
+      Redaction.Options options = new Redaction.Options(null, Closed::isName);
+      Redaction.copy(original, copy, scratch, options, Progress.NONE);
+      Redaction.Check check =
+          Redaction.check(original, copy, scratch, Closed::isName, Progress.NONE);
+      assertThat(check.texts()).isPositive();
+      assertThat(check.foundAt()).isEqualTo(-1);
+      String line = yard.process.info().commandLine().orElse("");
+      String program = line.substring(line.lastIndexOf('/', line.indexOf(".dll")) + 1);
+      String twoBytes = program.strip().replaceAll("(.)", "$1\0");
+      assertThat(holds(original, twoBytes)).as(program).isTrue();
+      assertThat(holds(copy, twoBytes)).isFalse();
+      try (Snapshot a = open(original);
+          Snapshot b = open(copy)) {
+        assertThat(b.totals()).isEqualTo(a.totals());
+        for (int n = 0; n < a.objectCount(); n++) {
+          assertThat(b.typeName(n)).isEqualTo(a.typeName(n));
+          assertThat(b.retainedBytes(n)).isEqualTo(a.retainedBytes(n));
+          assertThat(targets(b, n)).isEqualTo(targets(a, n));
+        }
       }
     }
   }

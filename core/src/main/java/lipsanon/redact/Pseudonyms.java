@@ -12,12 +12,12 @@ import java.util.Map;
  *
  * <ul>
  *   <li>up to 3 bytes: a permutation of all values of that length, chosen by the key;
- *   <li>4 to 16 bytes: a number given out in the order of appearance, in digits from 0x80 to 0xff;
+ *   <li>4 to 16 bytes: a number given out in the order of appearance, in digits from 0x80 to 0xbf;
  *   <li>beyond: digits drawn from a keyed hash of 128 bits.
  * </ul>
  *
- * Digits from 0x80 on never form a text of plain letters. Keeps some 60 bytes for each different
- * content of 4 to 16 bytes. One thread.
+ * Such digits never form a text of plain letters, nor half a character where two bytes make one.
+ * Keeps some 60 bytes for each different content of 4 to 16 bytes. One thread.
  */
 public final class Pseudonyms {
   /** What fills texts, one byte a character or two. */
@@ -25,7 +25,8 @@ public final class Pseudonyms {
 
   private static final int SHORT = 3;
   private static final int NUMBERED = 16;
-  private static final int DIGIT_BITS = 7;
+  private static final int DIGIT_BITS = 6;
+  private static final int DIGITS = (1 << DIGIT_BITS) - 1;
   private static final int HIGH = 0x80;
   private static final long GOLDEN = 0x9e3779b97f4a7c15L;
 
@@ -115,7 +116,7 @@ public final class Pseudonyms {
       String key = new String(bytes, from, length, StandardCharsets.ISO_8859_1);
       long number = number(key, length);
       for (int i = to - 1; i >= from; i--) {
-        bytes[i] = (byte) (HIGH | number & HIGH - 1);
+        bytes[i] = (byte) (HIGH | number & DIGITS);
         number >>>= DIGIT_BITS;
       }
       return;
@@ -125,7 +126,7 @@ public final class Pseudonyms {
     long other = hash.second();
     for (int i = from; i < to; i++) {
       state += GOLDEN;
-      bytes[i] = (byte) (mixed(state ^ Long.rotateLeft(other, i - from)) | HIGH);
+      bytes[i] = (byte) (mixed(state ^ Long.rotateLeft(other, i - from)) & DIGITS | HIGH);
     }
   }
 

@@ -9,7 +9,9 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.util.function.Predicate;
+import lipsanon.array.Space;
 import lipsanon.format.elfcore.ElfCoreReader;
+import lipsanon.format.elfcore.ElfCoreRedactor;
 import lipsanon.format.hprof.HprofReader;
 import lipsanon.format.hprof.HprofRedactor;
 import lipsanon.format.nettrace.NettraceReader;
@@ -47,7 +49,8 @@ public final class Redaction {
   private enum Format {
     HPROF,
     V8,
-    NETTRACE
+    NETTRACE,
+    CORE
   }
 
   /**
@@ -56,8 +59,7 @@ public final class Redaction {
    * @param scratch a folder for what unpacking a compressed snapshot takes
    */
   public static void copy(
-      Path original, Path copy, Path scratch, Options options, Progress progress)
-      throws IOException {
+      Path original, Path copy, Path scratch, Options options, Progress progress) throws Exception {
     try (ByteSource source = Sources.open(original, scratch, progress)) {
       Format format = format(source);
       progress.phase("copying", source.size());
@@ -70,6 +72,10 @@ public final class Redaction {
           case HPROF -> HprofRedactor.copy(source, out, pseudonyms, options.flags(), progress);
           case V8 -> V8Redactor.copy(source, out, pseudonyms, progress);
           case NETTRACE -> NettraceRedactor.copy(source, out, progress);
+          case CORE -> {
+            out.close();
+            core(source, temporary, pseudonyms, options, scratch, progress);
+          }
         }
         try (FileChannel written = FileChannel.open(temporary, StandardOpenOption.WRITE)) {
           written.force(true);
@@ -84,7 +90,7 @@ public final class Redaction {
   /** Looks whether any text of an original stands among the contents of a copy. */
   public static Check check(
       Path original, Path copy, Path scratch, Predicate<String> flags, Progress progress)
-      throws IOException {
+      throws Exception {
     TextTraces texts = new TextTraces();
     try (ByteSource before = Sources.open(original, scratch, progress);
         ByteSource after = Sources.open(copy, scratch, progress)) {
@@ -98,6 +104,7 @@ public final class Redaction {
         case HPROF -> HprofRedactor.collect(before, flags, texts);
         case V8 -> V8Redactor.collect(before, texts);
         case NETTRACE -> NettraceRedactor.collect(before, texts);
+        case CORE -> ElfCoreRedactor.collect(before, texts);
       }
       progress.phase("looking for them in the copy", 0);
       long found =
@@ -105,8 +112,23 @@ public final class Redaction {
             case HPROF -> HprofRedactor.find(after, flags, texts);
             case V8 -> V8Redactor.find(after, texts);
             case NETTRACE -> NettraceRedactor.find(after, texts);
+            case CORE -> ElfCoreRedactor.find(after, texts);
           };
       return new Check(texts.count(), found);
+    }
+  }
+
+  private static void core(
+      ByteSource source,
+      Path target,
+      Pseudonyms pseudonyms,
+      Options options,
+      Path scratch,
+      Progress progress)
+      throws Exception {
+    boolean mapped = Snapshots.needBytes(source.size()) > Runtime.getRuntime().maxMemory() * 0.8;
+    try (Space space = mapped ? Space.mapped(scratch) : Space.heap()) {
+      ElfCoreRedactor.copy(source, target, pseudonyms, options.flags(), space, progress);
     }
   }
 
@@ -114,10 +136,7 @@ public final class Redaction {
     byte[] head = new byte[64];
     source.read(0, head, 0, head.length);
     if (ElfCoreReader.matches(head)) {
-      throw new UnsupportedInputException(
-          source.name(),
-          "is the memory of a whole process: it is not copied without contents. Hand over an event"
-              + " stream instead (lipsanon capture without --dump), which has none");
+      return Format.CORE;
     }
     if (NettraceReader.matches(head)) {
       return Format.NETTRACE;

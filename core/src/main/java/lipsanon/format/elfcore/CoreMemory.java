@@ -33,6 +33,10 @@ final class CoreMemory {
   private final long[] starts;
   private final List<Overlay> overlays;
   private int lastPart;
+
+  /** Told each place that is read; null: nobody wants to know. */
+  private Touched touched;
+
   private final byte[][] blocks = new byte[SLOTS][];
   private final long[] blockNumbers = new long[SLOTS];
 
@@ -70,6 +74,23 @@ final class CoreMemory {
     this.starts = sorted.stream().mapToLong(Part::start).toArray();
     this.overlays = new ArrayList<>();
     Arrays.fill(blockNumbers, -1);
+  }
+
+  void tell(Touched all) {
+    touched = all;
+  }
+
+  /** Takes back that some memory was looked at. */
+  void forget(long address, long length) {
+    for (long at = address; touched != null && at < address + length; ) {
+      Part part = part(at);
+      if (part == null) {
+        return;
+      }
+      long some = Math.min(address + length, part.end) - at;
+      touched.forget(part.place + (at - part.start), some);
+      at += some;
+    }
   }
 
   void overlay(Overlay more) {
@@ -174,10 +195,24 @@ final class CoreMemory {
       long place = part.place + (address - part.start);
       int at = (int) place & BLOCK - 1;
       if (at <= BLOCK - Long.BYTES) {
+        if (touched != null) {
+          touched.mark(place, Long.BYTES);
+        }
         return (long) LONG.get(block(place >>> BLOCK_SHIFT), at);
       }
     }
     return (long) LONG.get(bytes(address, Long.BYTES), 0);
+  }
+
+  /** The same in a search through all memory: of what is passed over nobody is told. */
+  long glance(long address) throws IOException {
+    Touched told = touched;
+    touched = null;
+    try {
+      return u8(address);
+    } finally {
+      touched = told;
+    }
   }
 
   int i4(long address) throws IOException {
@@ -186,6 +221,9 @@ final class CoreMemory {
       long place = part.place + (address - part.start);
       int at = (int) place & BLOCK - 1;
       if (at <= BLOCK - Integer.BYTES) {
+        if (touched != null) {
+          touched.mark(place, Integer.BYTES);
+        }
         return (int) INT.get(block(place >>> BLOCK_SHIFT), at);
       }
     }
@@ -240,6 +278,9 @@ final class CoreMemory {
   }
 
   private void copy(long place, byte[] target, int offset, int length) throws IOException {
+    if (touched != null) {
+      touched.mark(place, length);
+    }
     if (length > BLOCK) {
       int got = source.read(place, target, offset, length);
       if (got < length) {

@@ -51,7 +51,13 @@ final class DumpedRuntime {
    * @throws InputException if there is nothing in it that can be read
    */
   static DumpedRuntime open(ByteSource source) throws IOException {
+    return open(source, null);
+  }
+
+  /** The same; tells what it looks at. */
+  static DumpedRuntime open(ByteSource source, Touched touched) throws IOException {
     DumpedRuntime runtime = new DumpedRuntime(source, CoreFile.read(source));
+    runtime.memory.tell(touched);
     try {
       runtime.open();
     } catch (InputException e) {

@@ -76,6 +76,8 @@ public final class ElfCoreReader {
   private IntArray generation;
   private IntPages edges;
 
+  private Touched touched;
+
   private ElfCoreReader(ByteSource source, Space space, Progress progress) {
     this.source = source;
     this.space = space;
@@ -97,6 +99,18 @@ public final class ElfCoreReader {
     return new ElfCoreReader(source, space, progress).read();
   }
 
+  /** The runtime and its heap, after all has been looked at that a reader looks at. */
+  record LookedAt(DumpedRuntime runtime, HeapWalk walk) {}
+
+  /** Reads a snapshot to learn what of it is needed. */
+  static LookedAt lookAt(ByteSource source, Space space, Progress progress, Touched touched)
+      throws Exception {
+    ElfCoreReader reader = new ElfCoreReader(source, space, progress);
+    reader.touched = touched;
+    reader.read();
+    return new LookedAt(reader.runtime, reader.walk);
+  }
+
   /** Why a dump that was just taken cannot be walked, in words; "" if it can. */
   public static String missing(ByteSource source) throws IOException {
     try {
@@ -109,7 +123,7 @@ public final class ElfCoreReader {
 
   private SnapshotContent read() throws Exception {
     progress.phase("looking for the runtime in the dump", 0);
-    runtime = DumpedRuntime.open(source);
+    runtime = DumpedRuntime.open(source, touched);
     memory = runtime.memory;
     heap = runtime.heap;
     types = runtime.types;

@@ -2,7 +2,9 @@ package lipsanon.format.elfcore;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import lipsanon.io.CorruptInputException;
 
@@ -107,6 +109,8 @@ final class Metadata {
   private int stringsEnd;
   private int blobs = -1;
   private int blobsEnd;
+  private int literals;
+  private int literalsEnd;
   private final int[] rows = new int[64];
   private final int[] begins = new int[TABLES];
   private final int[] rowBytes = new int[TABLES];
@@ -152,6 +156,10 @@ final class Metadata {
           blobs = offset;
           blobsEnd = offset + size;
         }
+        case "#US" -> {
+          literals = offset;
+          literalsEnd = offset + size;
+        }
         default -> {}
       }
     }
@@ -159,6 +167,27 @@ final class Metadata {
       throw damaged("metadata without tables");
     }
     layout(tables);
+  }
+
+  /** Where its texts that are no names stand: begins and lengths. */
+  List<int[]> texts() throws IOException {
+    List<int[]> found = new ArrayList<>();
+    found.add(new int[] {literals, literalsEnd - literals});
+    for (int row = 1; row <= rows(CONSTANT); row++) {
+      if ((value(CONSTANT, row, 0) & 0xff) == Signature.STRING) {
+        int blob = blobs + value(CONSTANT, row, 2);
+        int first = u1(blob);
+        int head = first < 0x80 ? 1 : first < 0xc0 ? 2 : 4;
+        int length =
+            head == 1
+                ? first
+                : head == 2
+                    ? (first & 0x3f) << 8 | u1(blob + 1)
+                    : (first & 0x1f) << 24 | u1(blob + 1) << 16 | u1(blob + 2) << 8 | u1(blob + 3);
+        found.add(new int[] {blob + head, Math.min(length, blobsEnd - blob - head)});
+      }
+    }
+    return found;
   }
 
   private void layout(int tables) throws IOException {

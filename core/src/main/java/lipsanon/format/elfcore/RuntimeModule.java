@@ -49,7 +49,8 @@ record RuntimeModule(long address, String path, Metadata metadata) {
       if (dynamic != 0 && memory.holds(dynamic, 16)) {
         long size = memory.u4(dynamic);
         if (size > 16 && size < LARGEST_METADATA && memory.holds(dynamic + 4, size)) {
-          return new Metadata(name, memory.bytes(dynamic + 4, (int) size));
+          return named(
+              memory, dynamic + 4, new Metadata(name, memory.bytes(dynamic + 4, (int) size)));
         }
       }
     }
@@ -77,12 +78,21 @@ record RuntimeModule(long address, String path, Metadata metadata) {
         if (begin > 0 && size > 16 && size < LARGEST_METADATA && memory.holds(begin, size)) {
           byte[] bytes = memory.bytes(begin, (int) size);
           if (bytes[0] == 'B' && bytes[1] == 'S' && bytes[2] == 'J' && bytes[3] == 'B') {
-            return new Metadata(name, bytes);
+            return named(memory, begin, new Metadata(name, bytes));
           }
         }
       }
     }
     return null;
+  }
+
+  /** Names are what it is read for; its literals and constants of texts are not. */
+  private static Metadata named(CoreMemory memory, long begin, Metadata metadata)
+      throws IOException {
+    for (int[] text : metadata.texts()) {
+      memory.forget(begin + text[0], text[1]);
+    }
+    return metadata;
   }
 
   /** The address of what has a relative address, by the table of sections; 0: in none. */

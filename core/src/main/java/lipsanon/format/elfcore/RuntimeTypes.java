@@ -308,8 +308,9 @@ final class RuntimeTypes {
         continue;
       }
       for (; at + 8 <= next; at += 8) {
-        long word = memory.u8(at);
+        long word = memory.glance(at);
         if (word >= low && word <= high && wanted.contains(word)) {
+          memory.u8(at);
           at(at - offset);
         }
       }

@@ -69,7 +69,7 @@ public final class RedactCommand extends Answering {
     }
   }
 
-  private int copy(Path scratch) throws IOException {
+  private int copy(Path scratch) throws Exception {
     if (copy.toString().endsWith(".gz")) {
       throw new UsageException("the copy is not compressed: give it a name without .gz");
     }
@@ -105,7 +105,7 @@ public final class RedactCommand extends Answering {
     return view.next("lipsanon survey " + quote(answer.copy()), "what the other side will see");
   }
 
-  private int check(Path scratch) throws IOException {
+  private int check(Path scratch) throws Exception {
     if (!Files.isRegularFile(copy)) {
       throw new UsageException(copy + ": is no file");
     }
