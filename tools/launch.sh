@@ -78,5 +78,10 @@ case $heap in
   # a young generation of fixed size would eat up a small heap
   -Xmx*) mode+=(-XX:NewRatio=8) ;;
 esac
+# what is large and seldom needed lies apart
+path="$app/*"
+case ${args[0]:-} in
+  sql | help | --help | -h) path="$path:$app/sql/*" ;;
+esac
 exec "$java" -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
-  -XX:SharedArchiveFile="$archive" -cp "$app/*" lipsanon.cli.Main ${args[@]+"${args[@]}"}
+  -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}

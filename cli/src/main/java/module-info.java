@@ -2,6 +2,7 @@
 module lipsanon.cli {
   requires lipsanon.core;
   requires lipsanon.capture;
+  requires lipsanon.sql;
   requires info.picocli;
   requires com.fasterxml.jackson.core;
   requires org.apache.commons.csv;

@@ -62,6 +62,12 @@ public record RuntimeInfo(
         id, pid, kind, version, program, uptimeMillis, bytes, heapMaxBytes, access, address);
   }
 
+  /** The same, called otherwise. */
+  public RuntimeInfo withProgram(String other) {
+    return new RuntimeInfo(
+        id, pid, kind, version, other, uptimeMillis, heapUsedBytes, heapMaxBytes, access, address);
+  }
+
   /** How the names of its snapshots end, without the dot. */
   public String extension() {
     return kind.equals(JVM) ? "hprof" : kind.equals(DOTNET) ? "nettrace" : "heapsnapshot";

@@ -20,6 +20,7 @@ import lipsanon.cli.command.look.RefsCommand;
 import lipsanon.cli.command.look.SavingsCommand;
 import lipsanon.cli.command.look.ShowCommand;
 import lipsanon.cli.command.look.SiftCommand;
+import lipsanon.cli.command.look.SqlCommand;
 import lipsanon.cli.command.look.SurveyCommand;
 import lipsanon.cli.command.look.TypesCommand;
 import lipsanon.cli.command.look.WhyCommand;
@@ -91,6 +92,7 @@ final class Commands {
     all.put("why", WhyCommand::new);
     all.put("savings", SavingsCommand::new);
     all.put("explore", context -> new ExploreCommand(context, Commands::question));
+    all.put("sql", SqlCommand::new);
     all.put("diff", DiffCommand::new);
     all.put("growth", GrowthCommand::new);
     all.put("rehearse", RehearseCommand::new);

@@ -89,6 +89,30 @@ class PrivacyTest {
   }
 
   @Test
+  void argumentsOfProgramsAreHiddenToo() throws Exception {
+    OwnHeap heap = new OwnHeap(folder);
+    try (Harbour harbour = new Harbour("--port", "0", "--password", "open-sesame")) {
+      for (String[] question :
+          new String[][] {
+            {"runtimes", "--hide-contents"},
+            {"runtimes", "--hide-contents", "--json"},
+            {"watch", harbour.pid(), "--for", "2s", "--lines", "--hide-contents"},
+            {
+              "capture",
+              harbour.pid(),
+              "-o",
+              folder.resolve("office.hprof").toString(),
+              "--hide-contents"
+            }
+          }) {
+        OwnHeap.Run run = heap.run(question);
+        assertThat(run.code()).as(run.err()).isZero();
+        assertThat(run.out() + run.err()).doesNotContain("open-sesame");
+      }
+    }
+  }
+
+  @Test
   void hashesAreTheSameInEveryAnswerOfOneUser() throws Exception {
     OwnHeap heap = new OwnHeap(folder);
     String file = dump(heap, "pilots.hprof", 10);

@@ -78,6 +78,11 @@ public abstract class Answering implements Callable<Integer> {
     return json;
   }
 
+  /** Whether the answer is wanted as CSV. */
+  protected boolean csv() {
+    return csv;
+  }
+
   public void print(String name, Record answer, Viewer viewer) throws IOException {
     if ((json ? 1 : 0) + (csv ? 1 : 0) + (markdown ? 1 : 0) > 1) {
       throw new UsageException("give one of --json, --csv and --markdown");

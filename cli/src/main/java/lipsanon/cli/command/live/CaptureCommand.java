@@ -196,7 +196,7 @@ public final class CaptureCommand extends Answering {
         new View()
             .line(
                 "Counted "
-                    + info.program()
+                    + Names.program(info, this)
                     + " ("
                     + info.kind()
                     + " "
@@ -221,7 +221,7 @@ public final class CaptureCommand extends Answering {
             info.id(),
             info.pid(),
             info.kind(),
-            info.program(),
+            Names.program(info, this),
             file.toString(),
             java.nio.file.Files.size(file),
             millis,
@@ -261,7 +261,7 @@ public final class CaptureCommand extends Answering {
         .err()
         .println(
             "lipsanon: "
-                + info.program()
+                + Names.program(info, this)
                 + " stands still for some seconds while about "
                 + format().size(dumping.dumpBytes())
                 + " are written; its runtime prints lines that begin with [createdump] on its"
@@ -270,12 +270,12 @@ public final class CaptureCommand extends Answering {
     return dumping.dump(options, progress);
   }
 
-  private static Captured captured(RuntimeInfo info, CaptureResult result) {
+  private Captured captured(RuntimeInfo info, CaptureResult result) {
     return new Captured(
         info.id(),
         info.pid(),
         info.kind(),
-        info.program(),
+        Names.program(info, this),
         result.file().toString(),
         result.fileBytes(),
         result.millis(),

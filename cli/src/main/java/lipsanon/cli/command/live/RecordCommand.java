@@ -132,7 +132,8 @@ public final class RecordCommand extends Answering {
     if (info.kind().equals(RuntimeInfo.DOTNET)) {
       Path to = output != null ? output : Names.fresh(info, "nettrace");
       long span = DotnetRecorder.record(info.pid(), to, force, stop);
-      Recorded recorded = new Recorded(info.id(), info.kind(), info.program(), to.toString(), span);
+      Recorded recorded =
+          new Recorded(info.id(), info.kind(), Names.program(info, this), to.toString(), span);
       print("record", recorded, () -> view(recorded));
       return ExitCodes.FINE;
     }
@@ -146,7 +147,7 @@ public final class RecordCommand extends Answering {
     long millis = (System.nanoTime() - start) / 1_000_000;
     write(destination, profile, millis);
     Recorded recorded =
-        new Recorded(info.id(), info.kind(), info.program(), file.toString(), millis);
+        new Recorded(info.id(), info.kind(), Names.program(info, this), file.toString(), millis);
     print("record", recorded, () -> view(recorded));
     return ExitCodes.FINE;
   }
@@ -190,7 +191,8 @@ public final class RecordCommand extends Answering {
     Flight flight = Snapshots.flight(file);
     FlightVerdict verdict = FlightViews.verdict(file, flight, split(mine));
     Flown flown =
-        new Flown(info.id(), info.kind(), info.program(), file.toString(), millis, verdict);
+        new Flown(
+            info.id(), info.kind(), Names.program(info, this), file.toString(), millis, verdict);
     print("record", flown, () -> view(flown));
     return ExitCodes.FINE;
   }

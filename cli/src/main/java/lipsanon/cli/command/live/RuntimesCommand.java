@@ -13,7 +13,6 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.cli.watch.Connections;
-import lipsanon.redact.PathMask;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
@@ -38,7 +37,9 @@ public final class RuntimesCommand extends Answering {
   @Override
   public Integer call() throws Exception {
     List<RuntimeInfo> runtimes = withHeaps(Runtimes.list(at));
-    print("runtimes", new Found(runtimes), () -> view(runtimes));
+    Found answer =
+        new Found(runtimes.stream().map(one -> one.withProgram(Names.program(one, this))).toList());
+    print("runtimes", answer, () -> view(runtimes));
     return ExitCodes.FINE;
   }
 
@@ -97,7 +98,7 @@ public final class RuntimesCommand extends Answering {
           info.id(),
           info.kind(),
           info.version(),
-          hidesContents() ? PathMask.of(info.program()) : info.program(),
+          Names.program(info, this),
           info.uptimeMillis() < 0 ? "?" : Format.duration(info.uptimeMillis()),
           size(format, info.heapUsedBytes()),
           size(format, info.heapMaxBytes()),
@@ -111,7 +112,7 @@ public final class RuntimesCommand extends Answering {
             "is its memory rising, and which types?");
         view.next(
             "lipsanon capture " + info.id() + (at == null ? "" : " --at " + at),
-            "take a snapshot of " + info.program());
+            "take a snapshot of " + Names.program(info, this));
         break;
       }
       if (info.access().equals(RuntimeInfo.CLOSED)) {

@@ -118,7 +118,14 @@ public final class WatchCommand extends Answering {
     }
     WatchTerminal.Settings settings =
         new WatchTerminal.Settings(
-            info.program() + "  (" + info.kind() + " " + info.id() + ", " + info.version() + ")",
+            Names.program(info, this)
+                + "  ("
+                + info.kind()
+                + " "
+                + info.id()
+                + ", "
+                + info.version()
+                + ")",
             everyMillis,
             forMillis,
             match,

@@ -1,0 +1,428 @@
+package lipsanon.sql;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.math.BigDecimal;
+import java.math.BigInteger;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Properties;
+import lipsanon.array.IntList;
+import lipsanon.graph.Workers;
+import lipsanon.holder.Finding;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.label.Closed;
+import lipsanon.label.Step;
+import lipsanon.label.TypeFilter;
+import lipsanon.question.SurveyQuestion;
+import lipsanon.question.WhyAnswer;
+import lipsanon.question.WhyQuestion;
+import org.duckdb.DuckDBColumnType;
+import org.duckdb.DuckDBFunctions;
+import org.duckdb.DuckDBTableFunctionBuilder;
+
+/**
+ * Questions in SQL about one or several open snapshots. The tables are {@code objects}, {@code
+ * types}, {@code refs}, {@code roots} and {@code findings}, each with a column {@code snapshot};
+ * the functions {@code path_to_root(id)}, {@code children(id)} and {@code referrers(id)} answer for
+ * one object from the index, where a search through the tables would go through all rows. Read
+ * only: no file, network or extension is to be had from within a question. One thread.
+ */
+public final class SqlSession implements Closeable {
+  private static final int FINDINGS = 20;
+  private static final Table.Column NODE = new Table.Column("node", DuckDBColumnType.INTEGER);
+  private static final Table.Column ID = new Table.Column("id", DuckDBColumnType.VARCHAR);
+  private static final Table.Column TYPE = new Table.Column("type", DuckDBColumnType.VARCHAR);
+  private static final Table.Column SHALLOW =
+      new Table.Column("shallow_bytes", DuckDBColumnType.BIGINT);
+  private static final Table.Column RETAINED =
+      new Table.Column("retained_bytes", DuckDBColumnType.BIGINT);
+
+  private final List<Snapshot> snapshots;
+  private final TypeFilter mine;
+  private final Connection connection;
+
+  /**
+   * How to ask.
+   *
+   * @param mine what counts as the user's own
+   * @param memoryBytes the engine's own buffers at most; beyond it spills to disk
+   * @param scratch a folder for that
+   * @param parquet the only file that a result may be written to, or null
+   */
+  public record Options(TypeFilter mine, long memoryBytes, Path scratch, Path parquet) {}
+
+  private SqlSession(List<Snapshot> snapshots, TypeFilter mine, Connection connection) {
+    this.snapshots = snapshots;
+    this.mine = mine;
+    this.connection = connection;
+  }
+
+  /**
+   * Opens a session over open snapshots, which stay the caller's.
+   *
+   * @throws SQLException if the engine cannot be started here
+   */
+  public static SqlSession open(List<Snapshot> snapshots, Options options) throws SQLException {
+    Properties properties = new Properties();
+    properties.setProperty("autoinstall_known_extensions", "false");
+    properties.setProperty("autoload_known_extensions", "false");
+    properties.setProperty("threads", Integer.toString(Workers.threads()));
+    properties.setProperty("memory_limit", (options.memoryBytes() >> 20) + "MiB");
+    properties.setProperty("temp_directory", options.scratch().toString());
+    Connection connection = DriverManager.getConnection("jdbc:duckdb:", properties);
+    SqlSession session = new SqlSession(snapshots, options.mine(), connection);
+    try {
+      session.tables();
+      session.functions();
+      try (Statement statement = connection.createStatement()) {
+        if (options.parquet() != null) {
+          statement.execute("SET allowed_paths=['" + quoted(options.parquet().toString()) + "']");
+        }
+        statement.execute("SET enable_external_access=false");
+        statement.execute("SET lock_configuration=true");
+      }
+      return session;
+    } catch (SQLException | RuntimeException e) {
+      connection.close();
+      throw e;
+    }
+  }
+
+  private static String quoted(String text) {
+    return text.replace("'", "''");
+  }
+
+  private static Table.Column text(String name) {
+    return new Table.Column(name, DuckDBColumnType.VARCHAR);
+  }
+
+  private static Table.Column number(String name) {
+    return new Table.Column(name, DuckDBColumnType.BIGINT);
+  }
+
+  private void register(String name, Table<?> table, Class<?>... parameters) throws SQLException {
+    try (DuckDBTableFunctionBuilder builder = DuckDBFunctions.tableFunction()) {
+      builder.withName(name).withParameters(parameters).withProjectionPushdown();
+      builder.withFunction(table).register(connection);
+    }
+  }
+
+  private static RowsTable rows(List<Table.Column> columns, List<Object[]> all) {
+    return new RowsTable(columns, all.size(), info -> "", given -> all.iterator());
+  }
+
+  private void tables() throws SQLException {
+    for (int i = 0; i < snapshots.size(); i++) {
+      Snapshot snapshot = snapshots.get(i);
+      register("snap_objects_" + i, new ObjectsTable(snapshot));
+      register(
+          "snap_types_" + i,
+          rows(
+              List.of(
+                  new Table.Column("type_id", DuckDBColumnType.INTEGER),
+                  TYPE,
+                  text("loader"),
+                  new Table.Column("own", DuckDBColumnType.BOOLEAN),
+                  number("count"),
+                  SHALLOW,
+                  RETAINED),
+              types(snapshot)));
+      register(
+          "snap_refs_" + i,
+          new RowsTable(
+              List.of(
+                  new Table.Column("from_node", DuckDBColumnType.INTEGER),
+                  new Table.Column("to_node", DuckDBColumnType.INTEGER),
+                  text("kind"),
+                  text("via")),
+              -1,
+              info -> "",
+              given -> new References(snapshot)));
+      register(
+          "snap_roots_" + i,
+          rows(List.of(NODE, ID, text("kind"), text("detail")), roots(snapshot)));
+      register(
+          "snap_findings_" + i,
+          new RowsTable(
+              List.of(
+                  text("what"),
+                  text("held_by"),
+                  number("count"),
+                  number("bytes"),
+                  text("sentence")),
+              -1,
+              info -> "",
+              given -> findings(snapshot).iterator()));
+    }
+    try (Statement statement = connection.createStatement()) {
+      for (String table : List.of("types", "refs", "roots", "findings")) {
+        statement.execute("CREATE VIEW " + table + " AS " + union("snap_" + table + "_", "t.*"));
+      }
+      List<String> parts = new ArrayList<>();
+      for (int i = 0; i < snapshots.size(); i++) {
+        parts.add(
+            "SELECT '"
+                + quoted(snapshots.get(i).file().toString())
+                + "' AS snapshot, o.* EXCLUDE (type_id), t.type FROM snap_objects_"
+                + i
+                + "() o JOIN snap_types_"
+                + i
+                + "() t USING (type_id)");
+      }
+      statement.execute("CREATE VIEW objects AS " + String.join(" UNION ALL ", parts));
+    }
+  }
+
+  private String union(String function, String columns) {
+    List<String> parts = new ArrayList<>();
+    for (int i = 0; i < snapshots.size(); i++) {
+      parts.add(
+          "SELECT '"
+              + quoted(snapshots.get(i).file().toString())
+              + "' AS snapshot, "
+              + columns
+              + " FROM "
+              + function
+              + i
+              + "() t");
+    }
+    return String.join(" UNION ALL ", parts);
+  }
+
+  private List<Object[]> types(Snapshot snapshot) {
+    List<Object[]> rows = new ArrayList<>();
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      TypeInfo info = snapshot.types().get(t);
+      rows.add(
+          new Object[] {
+            t,
+            info.name(),
+            info.loader(),
+            mine.isMine(info),
+            snapshot.counts(t).count(),
+            snapshot.counts(t).shallowBytes(),
+            snapshot.counts(t).retainedBytes()
+          });
+    }
+    return rows;
+  }
+
+  private static List<Object[]> roots(Snapshot snapshot) {
+    List<Object[]> rows = new ArrayList<>();
+    for (RootInfo root : snapshot.roots()) {
+      rows.add(new Object[] {root.node(), snapshot.id(root.node()), root.kind(), root.detail()});
+    }
+    return rows;
+  }
+
+  private List<Object[]> findings(Snapshot snapshot) throws IOException {
+    List<Object[]> rows = new ArrayList<>();
+    for (Finding finding : SurveyQuestion.ask(snapshot, mine, FINDINGS).findings()) {
+      rows.add(
+          new Object[] {
+            finding.what(),
+            finding.heldBy(),
+            finding.counts().isEmpty() ? null : finding.counts().get(finding.counts().size() - 1),
+            finding.bytes().isEmpty() ? null : finding.bytes().get(finding.bytes().size() - 1),
+            finding.sentence()
+          });
+    }
+    return rows;
+  }
+
+  /** An object, and the snapshot that has it. */
+  private record Found(Snapshot snapshot, int node) {}
+
+  private void functions() throws SQLException {
+    RowsTable.Arguments argument = info -> find(info.getParameter(0).getString());
+    List<Table.Column> row = List.of(NODE, ID, TYPE, text("via"), SHALLOW, RETAINED);
+    register(
+        "path_to_root",
+        new RowsTable(
+            List.of(
+                new Table.Column("step", DuckDBColumnType.INTEGER),
+                ID,
+                TYPE,
+                text("via"),
+                RETAINED),
+            -1,
+            argument,
+            given -> path((Found) given).iterator()),
+        String.class);
+    register(
+        "children",
+        new RowsTable(row, -1, argument, given -> children((Found) given).iterator()),
+        String.class);
+    register(
+        "referrers",
+        new RowsTable(row, -1, argument, given -> referrers((Found) given).iterator()),
+        String.class);
+  }
+
+  private Found find(String id) throws SQLException {
+    for (Snapshot snapshot : snapshots) {
+      int node = snapshot.nodeOf(id);
+      if (node >= 0) {
+        return new Found(snapshot, node);
+      }
+    }
+    throw new SQLException("there is no object " + id);
+  }
+
+  private static List<Object[]> path(Found found) throws IOException {
+    List<Object[]> rows = new ArrayList<>();
+    WhyAnswer answer = WhyQuestion.ofObject(found.snapshot, found.node, true, Closed.NAMES);
+    if (!answer.paths().isEmpty()) {
+      int number = 0;
+      for (Step step : answer.paths().get(0).steps()) {
+        rows.add(new Object[] {number++, step.id(), step.type(), step.via(), step.retainedBytes()});
+      }
+    }
+    return rows;
+  }
+
+  private static Object[] row(Snapshot snapshot, int node, int from, int to) throws IOException {
+    Via via = snapshot.objects().viaTo(from, to);
+    return new Object[] {
+      node,
+      snapshot.id(node),
+      snapshot.typeName(node),
+      via == null ? null : via.text(),
+      snapshot.shallowBytes(node),
+      snapshot.retainedBytes(node)
+    };
+  }
+
+  private static List<Object[]> children(Found found) throws IOException {
+    List<Object[]> rows = new ArrayList<>();
+    Snapshot snapshot = found.snapshot;
+    long[] block = new long[64];
+    for (int start = 0; start < snapshot.objectCount(); start += block.length) {
+      int some = snapshot.dominatorColumn().block(start / block.length, block);
+      for (int i = 0; i < some; i++) {
+        if (block[i] != 0 && start + i - block[i] == found.node) {
+          rows.add(row(snapshot, start + i, found.node, start + i));
+        }
+      }
+    }
+    return rows;
+  }
+
+  private static List<Object[]> referrers(Found found) throws IOException {
+    List<Object[]> rows = new ArrayList<>();
+    IntList inbound = found.snapshot.inbound(found.node);
+    for (int i = 0; i < inbound.size(); i++) {
+      rows.add(row(found.snapshot, inbound.get(i), inbound.get(i), found.node));
+    }
+    return rows;
+  }
+
+  /** Hears a result. */
+  public interface Sink {
+    /** The columns, before any row; whether each holds numbers. */
+    void columns(List<String> names, List<Boolean> numbers) throws IOException;
+
+    /**
+     * A row: whole numbers as longs, others as doubles, all else as text; null.
+     *
+     * @return whether more are wanted
+     */
+    boolean row(List<Object> values) throws IOException;
+  }
+
+  /**
+   * Asks.
+   *
+   * @throws SQLException with what is wrong with the question
+   */
+  public void ask(String question, Sink sink) throws SQLException, IOException {
+    try (Statement statement = connection.createStatement()) {
+      if (!statement.execute(question)) {
+        return;
+      }
+      try (ResultSet result = statement.getResultSet()) {
+        int width = result.getMetaData().getColumnCount();
+        List<String> names = new ArrayList<>();
+        List<Boolean> numbers = new ArrayList<>();
+        for (int c = 1; c <= width; c++) {
+          names.add(result.getMetaData().getColumnLabel(c));
+          String type = result.getMetaData().getColumnTypeName(c).toUpperCase(Locale.ROOT);
+          numbers.add(type.matches("U?(TINY|SMALL|BIG|HUGE)?INT(EGER)?|DOUBLE|FLOAT|DECIMAL.*"));
+        }
+        sink.columns(names, numbers);
+        boolean more = true;
+        while (more && result.next()) {
+          List<Object> row = new ArrayList<>();
+          for (int c = 1; c <= width; c++) {
+            row.add(value(result.getObject(c), numbers.get(c - 1)));
+          }
+          more = sink.row(row);
+        }
+      }
+    }
+  }
+
+  private static Object value(Object value, boolean number) {
+    if (value == null || !number) {
+      return value == null ? null : value.toString();
+    }
+    if (value instanceof Double || value instanceof Float) {
+      return ((Number) value).doubleValue();
+    }
+    if (value instanceof BigDecimal decimal && decimal.scale() > 0) {
+      return decimal.doubleValue();
+    }
+    return value instanceof BigInteger large && large.bitLength() > 63
+        ? (Object) large.doubleValue()
+        : (Object) ((Number) value).longValue();
+  }
+
+  /** Writes a question's result as Parquet to the file that the session was given; its rows. */
+  public long parquet(String question, Path file) throws SQLException {
+    String plain = question.strip().replaceAll(";+$", "");
+    try (Statement statement = connection.createStatement()) {
+      return statement.executeUpdate(
+          "COPY ("
+              + plain
+              + "\n) TO '"
+              + quoted(file.toString())
+              + "' (FORMAT parquet, COMPRESSION zstd)");
+    }
+  }
+
+  /** Words for completion: tables, functions and their columns. */
+  public List<String> words() throws SQLException {
+    List<String> words = new ArrayList<>();
+    words.addAll(List.of("path_to_root", "children", "referrers"));
+    try (Statement statement = connection.createStatement();
+        ResultSet result =
+            statement.executeQuery(
+                "SELECT DISTINCT table_name FROM duckdb_columns() WHERE NOT internal UNION SELECT"
+                    + " DISTINCT column_name FROM duckdb_columns() WHERE NOT internal")) {
+      while (result.next()) {
+        words.add(result.getString(1));
+      }
+    }
+    return words;
+  }
+
+  @Override
+  public void close() throws IOException {
+    try {
+      connection.close();
+    } catch (SQLException e) {
+      throw new IOException(e);
+    }
+  }
+}
