@@ -57,7 +57,7 @@ if [ "$new" -eq 0 ] && [ "$whole" -le 600000000 ]; then
 fi
 # questions about sets go through a large heap as a whole
 case ${args[0]:-} in
-  sift | refs | keepers | why | explore)
+  sift | refs | keepers | why | explore | sql)
     if [ "$whole" -gt 600000000 ]; then mode=(-XX:+UseSerialGC); fi ;;
 esac
 case ${args[0]:-} in
@@ -81,7 +81,7 @@ esac
 # what is large and seldom needed lies apart
 path="$app/*"
 case ${args[0]:-} in
-  sql | help | --help | -h) path="$path:$app/sql/*" ;;
+  sql | export | '' | --help | -h) path="$path:$app/sql/*" ;;
 esac
 exec "$java" -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
   -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}

@@ -4,6 +4,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import lipsanon.cli.command.change.DiffCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.command.change.ProveCommand;
@@ -92,7 +93,8 @@ final class Commands {
     all.put("why", WhyCommand::new);
     all.put("savings", SavingsCommand::new);
     all.put("explore", context -> new ExploreCommand(context, Commands::question));
-    all.put("sql", SqlCommand::new);
+    // not by its constructor alone: what it needs lies apart, and is not there for other commands
+    all.put("sql", context -> new SqlCommand(context));
     all.put("diff", DiffCommand::new);
     all.put("growth", GrowthCommand::new);
     all.put("rehearse", RehearseCommand::new);
@@ -125,6 +127,16 @@ final class Commands {
     context.err().flush();
   }
 
+  /** For a list of commands: without those whose parts are not there. */
+  private static void addIfThere(CommandLine line, String name, Supplier<Object> make) {
+    try {
+      line.addSubcommand(name, make.get());
+    } catch (NoClassDefFoundError e) {
+      // told when it is asked for
+      return;
+    }
+  }
+
   /** What an option is where the command line does not give it, or null. */
   private static String preset(Settings settings, ArgSpec argument) {
     if (!argument.isOption()) {
@@ -142,9 +154,16 @@ final class Commands {
     Map<String, Function<Context, Object>> all = all();
     Function<Context, Object> wanted = args.length == 0 ? null : all.get(args[0]);
     if (wanted != null) {
-      line.addSubcommand(args[0], wanted.apply(context));
+      try {
+        line.addSubcommand(args[0], wanted.apply(context));
+      } catch (NoClassDefFoundError e) {
+        throw new UsageException(
+            args[0]
+                + ": the engine is not part of this installation: write tables with `lipsanon"
+                + " export`, and ask them elsewhere");
+      }
     } else {
-      all.forEach((name, make) -> line.addSubcommand(name, make.apply(context)));
+      all.forEach((name, make) -> addIfThere(line, name, () -> make.apply(context)));
     }
     line.setCaseInsensitiveEnumValuesAllowed(true);
     line.setExitCodeExceptionMapper(e -> ExitCodes.OWN_FAULT);

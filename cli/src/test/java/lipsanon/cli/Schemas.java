@@ -38,6 +38,7 @@ final class Schemas {
     all.put("refs", List.of(question + "RefsAnswer"));
     all.put("why", List.of(question + "WhyAnswer", question + "CutAnswer"));
     all.put("savings", List.of(question + "SavingsAnswer"));
+    all.put("sql", List.of(command + "look.SqlCommand$Result"));
     all.put("growth", List.of("lipsanon.change.GrowthAnswer"));
     all.put(
         "diff",
@@ -110,6 +111,9 @@ final class Schemas {
       return schema;
     }
     Class<?> plain = (Class<?>) type;
+    if (plain == Object.class) {
+      return schema;
+    }
     if (plain.isRecord()) {
       String name = plain.getName().replaceAll(".*\\.", "").replace('$', '.');
       if (!definitions.has(name)) {

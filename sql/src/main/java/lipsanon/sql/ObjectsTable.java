@@ -23,6 +23,7 @@ final class ObjectsTable extends Table<Object> {
   private static final int DOMINATOR = 5;
   private static final int DEPTH = 6;
   private static final int STRENGTH = 7;
+  private static final int DOMINATOR_ID = 8;
   private static final String[] STRENGTHS = names();
 
   private final Snapshot snapshot;
@@ -37,7 +38,8 @@ final class ObjectsTable extends Table<Object> {
             new Column("retained_bytes", DuckDBColumnType.BIGINT),
             new Column("dominator", DuckDBColumnType.INTEGER),
             new Column("depth", DuckDBColumnType.INTEGER),
-            new Column("strength", DuckDBColumnType.VARCHAR)));
+            new Column("strength", DuckDBColumnType.VARCHAR),
+            new Column("dominator_id", DuckDBColumnType.VARCHAR)));
     this.snapshot = snapshot;
   }
 
@@ -133,12 +135,21 @@ final class ObjectsTable extends Table<Object> {
     DuckDBWritableVector node = scan.vector(out, NODE);
     DuckDBWritableVector id = scan.vector(out, ID);
     DuckDBWritableVector strength = scan.vector(out, STRENGTH);
+    DuckDBWritableVector above = scan.vector(out, DOMINATOR_ID);
     for (int i = 0; i < count; i++) {
       if (node != null) {
         node.setInt(i, from + i);
       }
       if (id != null) {
         id.setString(i, snapshot.id(from + i));
+      }
+      if (above != null) {
+        int dominator = snapshot.depth(from + i) == 0 ? -1 : snapshot.dominator(from + i);
+        if (dominator >= 0) {
+          above.setString(i, snapshot.id(dominator));
+        } else {
+          above.setNull(i);
+        }
       }
       if (strength != null) {
         strength.setString(i, STRENGTHS[snapshot.strength(from + i).ordinal()]);

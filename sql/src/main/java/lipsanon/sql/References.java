@@ -34,7 +34,9 @@ final class References implements Iterator<Object[]> {
                       from,
                       reference.target(),
                       reference.kind().name().toLowerCase(Locale.ROOT),
-                      reference.via().text()
+                      reference.via().text(),
+                      snapshot.id(from),
+                      snapshot.id(reference.target())
                     }));
       }
       if (some.isEmpty()) {

@@ -145,7 +145,9 @@ public final class SqlSession implements Closeable {
                   new Table.Column("from_node", DuckDBColumnType.INTEGER),
                   new Table.Column("to_node", DuckDBColumnType.INTEGER),
                   text("kind"),
-                  text("via")),
+                  text("via"),
+                  text("from_id"),
+                  text("to_id")),
               -1,
               info -> "",
               given -> new References(snapshot)));

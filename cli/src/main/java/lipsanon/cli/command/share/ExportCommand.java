@@ -25,7 +25,9 @@ import picocli.CommandLine.Parameters;
 
 @Command(
     name = "export",
-    description = "All objects and references as tables: CSV, or JSON Lines by file ending .jsonl.")
+    description =
+        "All objects and references as tables: CSV, or by file ending JSON Lines (.jsonl) or Parquet"
+            + " (.parquet).")
 public final class ExportCommand extends SnapshotCommand {
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
   private Path file;
@@ -117,6 +119,9 @@ public final class ExportCommand extends SnapshotCommand {
       } finally {
         context.out().flush();
       }
+    }
+    if (target.toString().endsWith(".parquet")) {
+      return new ParquetExport(this).write(snapshot, target, columns);
     }
     try (TerminalProgress progress = context.progress();
         ExportTarget file = ExportTarget.open(target)) {
