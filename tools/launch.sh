@@ -67,7 +67,7 @@ case ${args[0]:-} in
 esac
 # arrays of working memory go to the old generation at once: nothing is gained by copying them, nor
 # by collecting them before the heap grows
-if [ "$new" -gt 100000000 ]; then
+if [ "$new" -gt 100000000 ] || { [ "${args[0]:-}" = savings ] && [ "$whole" -gt 100000000 ]; }; then
   mode+=(-XX:PretenureSizeThreshold=1m -XX:+UseTransparentHugePages)
   case $heap in
     -Xmx*) mode+=("-Xms${heap#-Xmx}") ;;

@@ -20,7 +20,12 @@ final class HoldingPlace {
   private final NodeCursor nodes;
   private final Map<Integer, String> containers = new HashMap<>();
 
+  private static final int RECENT = 8;
+
   private final Map<Via, String> words = new HashMap<>();
+  private final Via[] recent = new Via[RECENT];
+  private final String[] said = new String[RECENT];
+  private int turn;
 
   /** By type: 1 where an object of it only passes on what it holds, 2 where it does not. */
   private final byte[] passing;
@@ -91,6 +96,20 @@ final class HoldingPlace {
   }
 
   private String words(Via via) {
+    // readers tell the same field by the same object again and again
+    for (int i = 0; i < RECENT; i++) {
+      if (recent[i] == via) {
+        return said[i];
+      }
+    }
+    String known = known(via);
+    recent[turn] = via;
+    said[turn] = known;
+    turn = turn + 1 & RECENT - 1;
+    return known;
+  }
+
+  private String known(Via via) {
     String known = words.get(via);
     if (known == null) {
       known = via.group();

@@ -16,6 +16,11 @@ final class SavingsPlaces {
   private final Snapshot snapshot;
   private final HoldingPlace holding;
   private final Map<String, long[]> sums = new HashMap<>();
+
+  /** The place of the last object and its sums: many follow that are held in the same way. */
+  private String lastPlace;
+
+  private long[] lastSum;
   private long bytes;
   private long count;
 
@@ -47,7 +52,13 @@ final class SavingsPlaces {
 
   /** Adds an object that could be saved. */
   void add(int node, long saved) throws IOException {
-    long[] sum = sums.computeIfAbsent(holding.of(node), key -> new long[] {0, 0, node});
+    String place = holding.of(node);
+    long[] sum = place == lastPlace ? lastSum : null;
+    if (sum == null) {
+      sum = sums.computeIfAbsent(place, key -> new long[] {0, 0, node});
+      lastPlace = place;
+      lastSum = sum;
+    }
     sum[0] += saved;
     sum[1]++;
     bytes += saved;

@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
 import lipsanon.index.FieldValue;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -35,6 +36,7 @@ public final class SavingsQuestion {
   private final TypeFilter mine;
   private final int limit;
   private final List<SavingsAnswer.Kind> kinds = new ArrayList<>();
+  private final List<Pass> passes = new ArrayList<>();
 
   private SavingsQuestion(Snapshot snapshot, TypeFilter mine, int limit) {
     this.snapshot = snapshot;
@@ -56,6 +58,7 @@ public final class SavingsQuestion {
     question.boxes();
     question.wrappers();
     question.closed();
+    question.walk();
     question.loadedTwice();
     question.detached();
     question.finalizing();
@@ -69,15 +72,48 @@ public final class SavingsQuestion {
     }
   }
 
-  private void each(IntPredicate which, TypedNodes.Look look) throws IOException {
-    new TypedNodes(snapshot, which).each(0, snapshot.objectCount(), look);
+  /** A look at objects of some types, and what is told when all were looked at. */
+  private record Pass(IntPredicate which, TypedNodes.Look look, Told then) {}
+
+  private interface Told {
+    void tell() throws IOException;
+  }
+
+  private void each(IntPredicate which, TypedNodes.Look look, Told then) {
+    passes.add(new Pass(which, look, then));
+  }
+
+  /** One walk for all looks. */
+  private void walk() throws IOException {
+    int[] wanted = new int[snapshot.types().size()];
+    for (int t = 0; t < wanted.length; t++) {
+      for (int p = 0; p < passes.size(); p++) {
+        wanted[t] |= passes.get(p).which().test(t) ? 1 << p : 0;
+      }
+    }
+    NodeCursor cursor = snapshot.cursor();
+    new TypedNodes(snapshot, type -> wanted[type] != 0)
+        .each(
+            0,
+            snapshot.objectCount(),
+            node -> {
+              int mask = wanted[cursor.type(node)];
+              for (int p = 0; mask != 0; p++, mask >>>= 1) {
+                if ((mask & 1) != 0) {
+                  passes.get(p).look().at(node);
+                }
+              }
+            });
+    for (Pass pass : passes) {
+      pass.then().tell();
+    }
   }
 
   private TypeInfo info(int type) {
     return snapshot.types().get(type);
   }
 
-  private void collections() throws IOException {
+  private void collections() {
     SavingsPlaces empty = new SavingsPlaces(snapshot);
     SavingsPlaces single = new SavingsPlaces(snapshot);
     each(
@@ -98,21 +134,23 @@ public final class SavingsQuestion {
             }
             single.add(node, Math.max(0, snapshot.retainedBytes(node) - content));
           }
+        },
+        () -> {
+          add(
+              empty.tell(
+                  "empty collections",
+                  "%,d collections are empty, and take %s.",
+                  "Make them with their first element, or use a shared empty one.",
+                  limit,
+                  List.of()));
+          add(
+              single.tell(
+                  "collections with one element",
+                  "%,d collections hold a single element, and take %s besides it.",
+                  "Where one element is the rule, a field does, or a collection made for one.",
+                  limit,
+                  List.of()));
         });
-    add(
-        empty.tell(
-            "empty collections",
-            "%,d collections are empty, and take %s.",
-            "Make them with their first element, or use a shared empty one.",
-            limit,
-            List.of()));
-    add(
-        single.tell(
-            "collections with one element",
-            "%,d collections hold a single element, and take %s besides it.",
-            "Where one element is the rule, a field does, or a collection made for one.",
-            limit,
-            List.of()));
   }
 
   private boolean dominates(int holder, int node) {
@@ -126,7 +164,7 @@ public final class SavingsQuestion {
     return false;
   }
 
-  private void boxes() throws IOException {
+  private void boxes() {
     ObjectReader objects = snapshot.objects();
     EqualContents.Fingerprint print = new EqualContents.Fingerprint();
     Prints prints = new Prints();
@@ -139,18 +177,20 @@ public final class SavingsQuestion {
             print.add(value);
             prints.add(node, print, snapshot.retainedBytes(node));
           }
+        },
+        () -> {
+          EqualObjects equal = EqualObjects.of(snapshot, List.of(prints));
+          add(
+              equal
+                  .places()
+                  .tell(
+                      "equal numbers in boxes",
+                      "%,d numbers stand as objects though an equal one is there: %s.",
+                      "Use the library's shared boxes (valueOf), or arrays and collections of plain"
+                          + " numbers.",
+                      limit,
+                      equal.commonest(this::value)));
         });
-    EqualObjects equal = EqualObjects.of(snapshot, List.of(prints));
-    add(
-        equal
-            .places()
-            .tell(
-                "equal numbers in boxes",
-                "%,d numbers stand as objects though an equal one is there: %s.",
-                "Use the library's shared boxes (valueOf), or arrays and collections of plain"
-                    + " numbers.",
-                limit,
-                equal.commonest(this::value)));
   }
 
   private String value(int node) throws IOException {
@@ -161,7 +201,7 @@ public final class SavingsQuestion {
    * Objects with a single field that one other object has as its own: what they hold could stand in
    * their place.
    */
-  private void wrappers() throws IOException {
+  private void wrappers() {
     // by type: 1 with one field, 2 with more or fewer
     byte[] fields = new byte[snapshot.types().size()];
     SavingsPlaces places = new SavingsPlaces(snapshot);
@@ -183,14 +223,16 @@ public final class SavingsQuestion {
           if (via != null && via.kind() == Via.Kind.FIELD) {
             places.add(node, snapshot.shallowBytes(node));
           }
+        },
+        () -> {
+          add(
+              places.tell(
+                  "wrappers with one holder",
+                  "%,d objects have a single field and a single holder, and take %s themselves.",
+                  "Keep what they hold in the holder's own field.",
+                  limit,
+                  List.of()));
         });
-    add(
-        places.tell(
-            "wrappers with one holder",
-            "%,d objects have a single field and a single holder, and take %s themselves.",
-            "Keep what they hold in the holder's own field.",
-            limit,
-            List.of()));
   }
 
   private boolean isWrapper(int node) throws IOException {
@@ -200,7 +242,7 @@ public final class SavingsQuestion {
         && !snapshot.classNodes().contains(node);
   }
 
-  private void closed() throws IOException {
+  private void closed() {
     boolean[] says = new boolean[snapshot.types().size()];
     boolean[] looked = new boolean[says.length];
     SavingsPlaces places = new SavingsPlaces(snapshot);
@@ -220,23 +262,25 @@ public final class SavingsQuestion {
             places.add(node, snapshot.retainedBytes(node));
             listeners.of(node);
           }
+        },
+        () -> {
+          add(
+              listeners
+                  .places()
+                  .tell(
+                      "listeners that outlive their subject",
+                      "%,d listeners are still registered though what they belong to is closed, with %s.",
+                      "Take the listener out where its owner is closed.",
+                      limit,
+                      List.of()));
+          add(
+              places.tell(
+                  "closed but held",
+                  "%,d objects say that they are closed or disposed of and are held all the same, with %s.",
+                  "Let whoever holds them let go when they are closed; `lipsanon why` says who that is.",
+                  limit,
+                  List.of()));
         });
-    add(
-        listeners
-            .places()
-            .tell(
-                "listeners that outlive their subject",
-                "%,d listeners are still registered though what they belong to is closed, with %s.",
-                "Take the listener out where its owner is closed.",
-                limit,
-                List.of()));
-    add(
-        places.tell(
-            "closed but held",
-            "%,d objects say that they are closed or disposed of and are held all the same, with %s.",
-            "Let whoever holds them let go when they are closed; `lipsanon why` says who that is.",
-            limit,
-            List.of()));
   }
 
   private boolean belowClosed(int node, boolean[] says) throws IOException {
