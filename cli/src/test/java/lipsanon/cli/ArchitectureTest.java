@@ -77,6 +77,12 @@ class ArchitectureTest {
   }
 
   @Test
+  void sqlKnowsNeitherInterfaceNorCapture() throws IOException {
+    assertThat(uses("sql", "", Set.of("lipsanon/cli", "lipsanon/capture", "portmerrow", "picocli")))
+        .isEmpty();
+  }
+
+  @Test
   void theDemoStandsAlone() throws IOException {
     assertThat(uses("demo", "", Set.of("lipsanon/"))).isEmpty();
   }

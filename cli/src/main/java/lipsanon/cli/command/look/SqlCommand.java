@@ -5,14 +5,13 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
-import java.util.stream.Stream;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.LimitOption;
+import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.explore.SqlPrompt;
 import lipsanon.cli.term.CsvRenderer;
@@ -89,15 +88,14 @@ public final class SqlCommand extends SnapshotCommand {
       throw new UsageException(parquet + " is there already; give another name or --force");
     }
     List<Snapshot> snapshots = new ArrayList<>();
-    Path scratch = Files.createTempDirectory("lipsanon-sql-");
-    try {
+    try (ScratchFolder scratch = ScratchFolder.of("sql")) {
       openAll(files.stream().map(Path::of).toList(), snapshots);
       long memory = Math.max(128L << 20, Runtime.getRuntime().maxMemory() / 2);
       SqlSession.Options options =
           new SqlSession.Options(
               new TypeFilter(null, minePackages(), false),
               memory,
-              scratch,
+              scratch.path(),
               parquet == null ? null : parquet.toAbsolutePath());
       try (SqlSession session = SqlSession.open(snapshots, options)) {
         if (asked) {
@@ -112,7 +110,6 @@ public final class SqlCommand extends SnapshotCommand {
       for (Snapshot snapshot : snapshots) {
         snapshot.close();
       }
-      delete(scratch);
     }
     return ExitCodes.FINE;
   }
@@ -247,13 +244,5 @@ public final class SqlCommand extends SnapshotCommand {
     return result.complete()
         ? view
         : view.line("There are more rows: --limit N shows more, --csv all of them.");
-  }
-
-  private static void delete(Path folder) throws IOException {
-    try (Stream<Path> all = Files.walk(folder)) {
-      for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
-        Files.deleteIfExists(path);
-      }
-    }
   }
 }

@@ -110,6 +110,8 @@ public final class SurveyCommand extends SnapshotCommand {
     layout(view, answer);
     if (!saving.isEmpty()) {
       view.line("Could be saved: " + SafeText.visible(saving));
+    } else if (answer.snapshot().objects() > QUICKLY_COUNTED) {
+      view.line("What could be saved is counted by `lipsanon savings` in heaps of this size.");
     }
     view.line(
         "One snapshot cannot tell what grows: take another later, and give both to `lipsanon"

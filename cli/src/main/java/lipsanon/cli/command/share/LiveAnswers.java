@@ -68,15 +68,6 @@ final class LiveAnswers {
             snapshot,
             set,
             new SiftQuestion.Options(type, false, SiftQuestion.Sort.RETAINED, 0, ROWS));
-    List<List<String>> rows = new ArrayList<>();
-    for (ObjectRow row : answer.objects()) {
-      rows.add(
-          List.of(
-              format.size(row.retainedBytes()),
-              row.id(),
-              row.type() + (row.label().isEmpty() ? "" : " " + row.label()),
-              row.heldBy()));
-    }
     return new Answer(
         "",
         List.of(
@@ -84,9 +75,21 @@ final class LiveAnswers {
                 + " objects, which retain "
                 + format.size(answer.retainedBytes())
                 + " together."),
-        List.of(
-            new Rows(
-                "The largest", List.of("retained", "id", "object", "held by"), List.of(0), rows)));
+        List.of(largest(answer.objects())));
+  }
+
+  private Rows largest(List<ObjectRow> objects) {
+    List<List<String>> rows = new ArrayList<>();
+    for (ObjectRow row : objects) {
+      rows.add(
+          List.of(
+              format.size(row.retainedBytes()),
+              row.id(),
+              row.type() + (row.label().isEmpty() ? "" : " " + row.label()),
+              row.heldBy()));
+    }
+    return new Rows(
+        "The largest", List.of("retained", "id", "object", "held by"), List.of(0), rows);
   }
 
   private Answer show(int node) throws IOException {
@@ -157,15 +160,6 @@ final class LiveAnswers {
 
   private Answer keepers(int node) throws IOException {
     KeepersAnswer answer = KeepersQuestion.ask(snapshot, node, TypeFilter.ALL, ROWS);
-    List<List<String>> rows = new ArrayList<>();
-    for (ObjectRow row : answer.keepers()) {
-      rows.add(
-          List.of(
-              format.size(row.retainedBytes()),
-              row.id(),
-              row.type() + (row.label().isEmpty() ? "" : " " + row.label()),
-              row.heldBy()));
-    }
     return new Answer(
         "",
         List.of(
@@ -173,9 +167,7 @@ final class LiveAnswers {
                 + " objects hang on it directly, and retain "
                 + format.size(answer.childrenRetainedBytes())
                 + "."),
-        List.of(
-            new Rows(
-                "The largest", List.of("retained", "id", "object", "held by"), List.of(0), rows)));
+        List.of(largest(answer.keepers())));
   }
 
   private Answer refs(int node) throws IOException {

@@ -5,10 +5,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.sql.SQLException;
-import java.util.Comparator;
 import java.util.List;
-import java.util.stream.Stream;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
@@ -27,14 +26,13 @@ final class ParquetExport {
   /** Writes a table under another name first; its rows. */
   long write(Snapshot snapshot, Path target, List<String> columns) throws IOException {
     Path folder = target.toAbsolutePath().getParent();
-    Path scratch = Files.createTempDirectory(folder, ".lipsanon-parquet-");
-    try {
-      Path part = scratch.resolve("table.parquet");
+    try (ScratchFolder scratch = ScratchFolder.in(folder, "parquet")) {
+      Path part = scratch.path().resolve("table.parquet");
       SqlSession.Options options =
           new SqlSession.Options(
               new TypeFilter(null, command.minePackages(), false),
               Math.max(128L << 20, Runtime.getRuntime().maxMemory() / 2),
-              scratch,
+              scratch.path(),
               null);
       ParquetTables table =
           columns.equals(ExportQuestion.OBJECT_COLUMNS)
@@ -48,12 +46,6 @@ final class ParquetExport {
     } catch (NoClassDefFoundError | UnsatisfiedLinkError e) {
       throw new UsageException(
           target + ": the engine that writes Parquet is not there for this machine: write .csv");
-    } finally {
-      try (Stream<Path> all = Files.walk(scratch)) {
-        for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
-          Files.deleteIfExists(path);
-        }
-      }
     }
   }
 }

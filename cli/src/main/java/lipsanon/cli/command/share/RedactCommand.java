@@ -1,14 +1,12 @@
 package lipsanon.cli.command.share;
 
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Comparator;
-import java.util.stream.Stream;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.Answering;
+import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.settings.Settings;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
@@ -61,11 +59,8 @@ public final class RedactCommand extends Answering {
     if (!Files.isRegularFile(original)) {
       throw new UsageException(original + ": is no file");
     }
-    Path scratch = Files.createTempDirectory("lipsanon-redact-");
-    try {
-      return check ? check(scratch) : copy(scratch);
-    } finally {
-      delete(scratch);
+    try (ScratchFolder scratch = ScratchFolder.of("redact")) {
+      return check ? check(scratch.path()) : copy(scratch.path());
     }
   }
 
@@ -141,13 +136,5 @@ public final class RedactCommand extends Answering {
                             + answer.foundAt()
                             + ": do not hand it over."));
     return answer.clean() ? ExitCodes.FINE : ExitCodes.CHECK_FAILED;
-  }
-
-  private static void delete(Path folder) throws IOException {
-    try (Stream<Path> all = Files.walk(folder)) {
-      for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
-        Files.deleteIfExists(path);
-      }
-    }
   }
 }
