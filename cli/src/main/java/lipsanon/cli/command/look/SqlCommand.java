@@ -130,6 +130,7 @@ public final class SqlCommand extends SnapshotCommand {
   private static String message(SQLException e) {
     String text = String.valueOf(e.getMessage()).strip();
     text = text.replaceFirst("(?s)^Invalid Input Error: Attempting to execute.*?Error: ", "");
+    text = text.replaceFirst("^[A-Z]\\w+ Error: java\\.[\\w.]+: ", "");
     String first = text.lines().findFirst().orElse("");
     String place =
         text.lines().filter(line -> line.matches("LINE \\d+: .*")).findFirst().orElse("");
