@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.sql.SQLException;
 import java.util.List;
 import lipsanon.cli.UsageException;
@@ -39,6 +40,10 @@ final class ParquetExport {
               ? ParquetTables.OBJECTS
               : ParquetTables.REFERENCES;
       long rows = table.write(snapshot, part, options);
+      if (Files.getFileStore(part).supportsFileAttributeView("posix")) {
+        // as all that is taken out of a heap: for its owner only
+        Files.setPosixFilePermissions(part, PosixFilePermissions.fromString("rw-------"));
+      }
       Files.move(part, target, StandardCopyOption.REPLACE_EXISTING);
       return rows;
     } catch (SQLException e) {
