@@ -126,7 +126,7 @@ public final class BudgetQuestion {
     Finding worst = null;
     double most = 0;
     for (Finding finding : growth.findings()) {
-      double each = each(finding);
+      double each = growth.bytesEach(finding);
       if (each > most) {
         most = each;
         worst = finding;
@@ -138,14 +138,6 @@ public final class BudgetQuestion {
     List<String> steps = new ArrayList<>();
     worst.steps().forEach(step -> steps.add(step.via() + " → " + step.type()));
     return row(budget, (long) Math.ceil(most), worst.sentence(), steps);
-  }
-
-  /** Bytes with each action, or with each snapshot where actions are not known. */
-  private double each(Finding finding) {
-    List<Long> bytes = finding.bytes();
-    return growth.actions() > 0
-        ? finding.bytesPerAction()
-        : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
   }
 
   private BudgetAnswer.Row savings(Budget budget) throws Exception {

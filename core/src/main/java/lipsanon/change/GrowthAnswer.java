@@ -71,6 +71,16 @@ public record GrowthAnswer(
   }
 
   /**
+   * Bytes that a finding gains with each action, or with each snapshot where these are not known.
+   */
+  public double bytesEach(Finding finding) {
+    List<Long> bytes = finding.bytes();
+    return actions > 0
+        ? finding.bytesPerAction()
+        : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
+  }
+
+  /**
    * Where a finding's objects are allocated.
    *
    * @param what the type that piles up

@@ -21,7 +21,6 @@ public final class TextTraces {
   private final IntList next = new IntList();
   private final IntList lengths = new IntList();
   private long[] firsts = new long[64];
-  private long count;
 
   /** With no texts yet. */
   public TextTraces() {}
@@ -47,12 +46,11 @@ public final class TextTraces {
     long start = start(bytes, from);
     next.add(heads.get(start));
     heads.put(start, number);
-    count++;
   }
 
   /** How many different texts are looked for. */
   public long count() {
-    return count;
+    return lengths.size();
   }
 
   /**

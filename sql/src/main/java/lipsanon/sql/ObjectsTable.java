@@ -88,7 +88,7 @@ final class ObjectsTable extends Table<Object> {
   private void fill(Scan scan, DuckDBDataChunkWriter out, int from, int count) {
     long[] block = new long[BLOCK];
     long[] depths = new long[BLOCK];
-    long unit = snapshot.objectCount() == 0 ? 1 : unit();
+    long unit = snapshot.unitBytes();
     numbers(scan.vector(out, TYPE), snapshot.typeColumn(), from, count, block);
     DuckDBWritableVector shallow = scan.vector(out, SHALLOW);
     DuckDBWritableVector retained = scan.vector(out, RETAINED);
@@ -155,12 +155,6 @@ final class ObjectsTable extends Table<Object> {
         strength.setString(i, STRENGTHS[snapshot.strength(from + i).ordinal()]);
       }
     }
-  }
-
-  /** Bytes of a unit of the columns of sizes. */
-  private long unit() {
-    long raw = snapshot.shallowColumn().get(0);
-    return raw == 0 ? 1 : Math.max(1, snapshot.shallowBytes(0) / raw);
   }
 
   private static void integer(DuckDBWritableVector to, int row, int value, boolean there) {

@@ -20,7 +20,9 @@ import lipsanon.io.Window;
  */
 final class CodeSources {
   private static final String LAUNCHER = "sun.launcher.LauncherHelper";
-  private static final int LONGEST_LOCATION = 4096;
+
+  /** Characters; what is longer is no place. */
+  static final int LONGEST_LOCATION = 4096;
 
   /** Archives that hold a program with its libraries keep its own classes in such folders. */
   private static final String[] OWN_FOLDERS = {"BOOT-INF/classes", "WEB-INF/classes"};

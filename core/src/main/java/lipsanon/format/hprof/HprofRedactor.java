@@ -99,10 +99,7 @@ public final class HprofRedactor {
       if (type == HprofFormat.BYTE) {
         change(position, length, pseudonyms::text);
       } else if (type == HprofFormat.CHAR) {
-        copy.whole(
-            position,
-            (int) Math.min(length, Integer.MAX_VALUE - 16),
-            pseudonyms.keepEquality() ? pseudonyms::values : Copy::letters);
+        change(position, length, pseudonyms.keepEquality() ? pseudonyms::values : letters());
       } else if (type == HprofFormat.BOOLEAN) {
         // true and false have no other value: nothing of them is kept
         copy.pieces(position, length, (bytes, from, to) -> zeros(bytes, from, to));
@@ -123,10 +120,14 @@ public final class HprofRedactor {
       Arrays.fill(bytes, from, to, (byte) 0);
     }
 
-    private static void letters(byte[] bytes, int from, int to) {
-      for (int i = from; i < to; i++) {
-        bytes[i] = (byte) ((i - from & 1) == 0 ? 0 : Pseudonyms.FILLER);
-      }
+    /** Two bytes a character, the upper one first; a piece may begin in the middle of one. */
+    private static PatchedCopy.Change letters() {
+      long[] done = {0};
+      return (bytes, from, to) -> {
+        for (int i = from; i < to; i++) {
+          bytes[i] = (byte) ((done[0]++ & 1) == 0 ? 0 : Pseudonyms.FILLER);
+        }
+      };
     }
 
     private static void fill(byte[] bytes, int from, int to) {
@@ -135,7 +136,8 @@ public final class HprofRedactor {
 
     @Override
     void location(long position, int type, int count) throws IOException {
-      if (type != HprofFormat.BYTE && type != HprofFormat.CHAR) {
+      boolean text = type == HprofFormat.BYTE || type == HprofFormat.CHAR;
+      if (!text || count > CodeSources.LONGEST_LOCATION) {
         elements(position, type, count);
         return;
       }

@@ -33,9 +33,11 @@ public final class V8Redactor {
       ByteSource source, OutputStream out, Pseudonyms pseudonyms, Progress progress)
       throws IOException {
     V8Uses uses = uses(source);
-    if (uses.file.begins.get("strings") < uses.file.begins.get("edges")) {
+    long strings = uses.file.begins.get("strings");
+    if (strings < uses.file.begins.get("nodes") || strings < uses.file.begins.get("edges")) {
       throw new UnsupportedInputException(
-          source.name(), "has its strings before its edges, as no V8 writes it: it is not copied");
+          source.name(),
+          "has its strings before its nodes or edges, as no V8 writes it: it is not copied");
     }
     try (SplicedCopy copy = new SplicedCopy(source, out, progress)) {
       Copy work = new Copy(source, uses, copy, pseudonyms);

@@ -144,16 +144,6 @@ public final class GrowthCommand extends SnapshotCommand {
   }
 
   public static boolean grows(GrowthAnswer answer, long allowed) {
-    for (Finding finding : answer.findings()) {
-      List<Long> bytes = finding.bytes();
-      double each =
-          answer.actions() > 0
-              ? finding.bytesPerAction()
-              : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
-      if (each > allowed) {
-        return true;
-      }
-    }
-    return false;
+    return answer.findings().stream().anyMatch(one -> answer.bytesEach(one) > allowed);
   }
 }

@@ -50,9 +50,7 @@ public final class ExploreCommand extends SnapshotCommand {
             if (indexFolder() != null) {
               all.add("--index-dir=" + indexFolder());
             }
-            if (hidesContents()) {
-              all.add("--hide-contents");
-            }
+            all.add(hidesContents() ? "--hide-contents" : "--no-hide-contents");
             questions.run(context.within(out, rows, file.toString(), stop), all);
           };
       new Prompt(context, snapshot, QUESTIONS, runner).run();

@@ -31,15 +31,24 @@ final class SavingsNote {
     }
   }
 
+  /** Whether it was looked for since the snapshot was indexed. */
   static boolean isKnown(Snapshot snapshot) {
-    return Files.isRegularFile(snapshot.folder().resolve(NAME));
+    Path note = snapshot.folder().resolve(NAME);
+    try {
+      return Files.isRegularFile(note)
+          && Files.getLastModifiedTime(note)
+                  .compareTo(Files.getLastModifiedTime(snapshot.folder().resolve("meta")))
+              >= 0;
+    } catch (IOException e) {
+      return false;
+    }
   }
 
   /** "" if nothing is known, or nothing could be saved. */
   static String read(Snapshot snapshot) {
     Path file = snapshot.folder().resolve(NAME);
     try {
-      return Files.isRegularFile(file) && Files.size(file) <= LONGEST
+      return isKnown(snapshot) && Files.size(file) <= LONGEST
           ? Files.readString(file, StandardCharsets.UTF_8).strip()
           : "";
     } catch (IOException e) {

@@ -137,6 +137,23 @@ public final class SqlCommand extends SnapshotCommand {
     return SafeText.message(place.isEmpty() ? first : first + " (" + place + ")");
   }
 
+  /** Keeps what a result's columns are. */
+  private abstract static class Gathered implements SqlSession.Sink {
+    private final List<String> columns;
+    private final List<Boolean> numbers;
+
+    Gathered(List<String> columns, List<Boolean> numbers) {
+      this.columns = columns;
+      this.numbers = numbers;
+    }
+
+    @Override
+    public final void columns(List<String> names, List<Boolean> are) {
+      columns.addAll(names);
+      numbers.addAll(are);
+    }
+  }
+
   private void answer(SqlSession session, String question) throws SQLException, IOException {
     if (parquet != null) {
       long rows = session.parquet(question, parquet.toAbsolutePath());
@@ -154,13 +171,7 @@ public final class SqlCommand extends SnapshotCommand {
     boolean[] more = {false};
     session.ask(
         question,
-        new SqlSession.Sink() {
-          @Override
-          public void columns(List<String> names, List<Boolean> are) {
-            columns.addAll(names);
-            numbers.addAll(are);
-          }
-
+        new Gathered(columns, numbers) {
           @Override
           public boolean row(List<Object> values) {
             more[0] = rows.size() == most;
@@ -182,13 +193,7 @@ public final class SqlCommand extends SnapshotCommand {
     List<String> columns = new ArrayList<>();
     session.ask(
         question,
-        new SqlSession.Sink() {
-          @Override
-          public void columns(List<String> names, List<Boolean> are) {
-            columns.addAll(names);
-            numbers.addAll(are);
-          }
-
+        new Gathered(columns, numbers) {
           @Override
           public boolean row(List<Object> values) throws IOException {
             head[0] = table(columns, numbers);
