@@ -250,7 +250,7 @@ final class SavingsContents {
                     node ->
                         String.format(
                             Locale.ROOT,
-                            "a %s of %,d elements",
+                            "%s of %,d elements",
                             snapshot.typeName(node),
                             snapshot.objects().length(node)))));
     sink.accept(
