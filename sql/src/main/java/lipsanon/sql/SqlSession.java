@@ -40,6 +40,8 @@ import org.duckdb.DuckDBTableFunctionBuilder;
  */
 public final class SqlSession implements Closeable {
   private static final int FINDINGS = 20;
+  private static final Table.Column SNAPSHOT =
+      new Table.Column("snapshot", DuckDBColumnType.VARCHAR);
   private static final Table.Column NODE = new Table.Column("node", DuckDBColumnType.INTEGER);
   private static final Table.Column ID = new Table.Column("id", DuckDBColumnType.VARCHAR);
   private static final Table.Column TYPE = new Table.Column("type", DuckDBColumnType.VARCHAR);
@@ -247,48 +249,60 @@ public final class SqlSession implements Closeable {
   private record Found(Snapshot snapshot, int node) {}
 
   private void functions() throws SQLException {
-    RowsTable.Arguments argument = info -> find(info.getParameter(0).getString());
-    List<Table.Column> row = List.of(NODE, ID, TYPE, text("via"), SHALLOW, RETAINED);
-    register(
-        "path_to_root",
-        new RowsTable(
-            List.of(
-                new Table.Column("step", DuckDBColumnType.INTEGER),
-                ID,
-                TYPE,
-                text("via"),
-                RETAINED),
-            -1,
-            argument,
-            given -> path((Found) given).iterator()),
-        String.class);
-    register(
-        "children",
-        new RowsTable(row, -1, argument, given -> children((Found) given).iterator()),
-        String.class);
-    register(
-        "referrers",
-        new RowsTable(row, -1, argument, given -> referrers((Found) given).iterator()),
-        String.class);
+    List<Table.Column> row = List.of(SNAPSHOT, NODE, ID, TYPE, text("via"), SHALLOW, RETAINED);
+    Table.Column step = new Table.Column("step", DuckDBColumnType.INTEGER);
+    function(
+        "path_to_root", List.of(SNAPSHOT, step, ID, TYPE, text("via"), RETAINED), SqlSession::path);
+    function("children", row, SqlSession::children);
+    function("referrers", row, SqlSession::referrers);
   }
 
-  private Found find(String id) throws SQLException {
+  /** What a function answers about an object. */
+  private interface About {
+    List<Object[]> of(Found found) throws IOException;
+  }
+
+  private void function(String name, List<Table.Column> columns, About about) throws SQLException {
+    RowsTable.Arguments argument = info -> find(info.getParameter(0).getString());
+    RowsTable.Rows rows =
+        given -> {
+          List<Object[]> all = new ArrayList<>();
+          for (Object found : (List<?>) given) {
+            all.addAll(about.of((Found) found));
+          }
+          return all.iterator();
+        };
+    register(name, new RowsTable(columns, -1, argument, rows), String.class);
+  }
+
+  /**
+   * The objects with an identifier: one of each snapshot that has it. An address that stands in two
+   * snapshots of a JVM may well be of two objects.
+   */
+  private List<Found> find(String id) throws SQLException {
+    List<Found> all = new ArrayList<>();
     for (Snapshot snapshot : snapshots) {
       int node = snapshot.nodeOf(id);
       if (node >= 0) {
-        return new Found(snapshot, node);
+        all.add(new Found(snapshot, node));
       }
     }
-    throw new SQLException("there is no object " + id);
+    if (all.isEmpty()) {
+      throw new SQLException("there is no object " + id);
+    }
+    return all;
   }
 
   private static List<Object[]> path(Found found) throws IOException {
     List<Object[]> rows = new ArrayList<>();
+    String name = found.snapshot.file().toString();
     WhyAnswer answer = WhyQuestion.ofObject(found.snapshot, found.node, true, Closed.NAMES);
     if (!answer.paths().isEmpty()) {
-      int number = 0;
       for (Step step : answer.paths().get(0).steps()) {
-        rows.add(new Object[] {number++, step.id(), step.type(), step.via(), step.retainedBytes()});
+        rows.add(
+            new Object[] {
+              name, rows.size(), step.id(), step.type(), step.via(), step.retainedBytes()
+            });
       }
     }
     return rows;
@@ -297,6 +311,7 @@ public final class SqlSession implements Closeable {
   private static Object[] row(Snapshot snapshot, int node, int from, int to) throws IOException {
     Via via = snapshot.objects().viaTo(from, to);
     return new Object[] {
+      snapshot.file().toString(),
       node,
       snapshot.id(node),
       snapshot.typeName(node),
