@@ -37,13 +37,33 @@ esac
 # and indexing of small and middle dumps, are over before (measured: the border is at about 1 GB)
 new=0
 whole=0
+index_dir=
+previous=
 for arg in ${args[@]+"${args[@]}"}; do
-  if [ -f "$arg" ] && [ ! -e "$arg.lipsanon/meta" ]; then
-    size=$(stat -L -c %s "$arg" 2>/dev/null || echo 0)
-    new=$((new + size))
-  elif [ -f "$arg" ]; then
-    size=$(stat -L -c %s "$arg" 2>/dev/null || echo 0)
-    whole=$((whole + size))
+  case $arg in --index-dir=*) index_dir=${arg#--index-dir=} ;; esac
+  if [ "$previous" = --index-dir ]; then index_dir=$arg; fi
+  previous=$arg
+done
+indexed() { # FILE: whether an index of that name lies where it would be looked for
+  if [ -n "$index_dir" ]; then [ -e "$index_dir/${1##*/}.lipsanon/meta" ]; return; fi
+  if [ -e "$1.lipsanon/meta" ]; then return 0; fi
+  for meta in "${XDG_CACHE_HOME:-${HOME:-}/.cache}/lipsanon/"*"-${1##*/}.lipsanon/meta"; do
+    if [ -e "$meta" ]; then return 0; fi
+  done
+  return 1
+}
+count() { # FILE
+  size=$(stat -L -c %s "$1" 2>/dev/null || echo 0)
+  if indexed "$1"; then whole=$((whole + size)); else new=$((new + size)); fi
+}
+for arg in ${args[@]+"${args[@]}"}; do
+  if [ -f "$arg" ]; then
+    count "$arg"
+  elif [ -d "$arg" ]; then
+    # the snapshots of a series
+    for file in "$arg"/*.hprof "$arg"/*.heapsnapshot "$arg"/*.nettrace "$arg"/*.core; do
+      if [ -f "$file" ]; then count "$file"; fi
+    done
   fi
 done
 # the quick compiler is called early: long loops run in steps, and are worth it from the first on
@@ -81,7 +101,7 @@ esac
 # what is large and seldom needed lies apart
 path="$app/*"
 case ${args[0]:-} in
-  sql | export | '' | --help | -h) path="$path:$app/sql/*" ;;
+  sql | fleet | export | '' | --help | -h) path="$path:$app/sql/*" ;;
 esac
 exec "$java" -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
   -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}

@@ -3,6 +3,7 @@ module lipsanon.cli {
   requires lipsanon.core;
   requires lipsanon.capture;
   requires lipsanon.sql;
+  requires lipsanon.fleet;
   requires info.picocli;
   requires com.fasterxml.jackson.core;
   requires org.apache.commons.csv;
@@ -31,6 +32,8 @@ module lipsanon.cli {
   opens lipsanon.cli.command.share to
       info.picocli;
   opens lipsanon.cli.command.check to
+      info.picocli;
+  opens lipsanon.cli.command.fleet to
       info.picocli;
   opens lipsanon.cli.command.setup to
       info.picocli;

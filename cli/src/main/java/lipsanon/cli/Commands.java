@@ -9,6 +9,7 @@ import lipsanon.cli.command.change.DiffCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.command.change.ProveCommand;
 import lipsanon.cli.command.check.GateCommand;
+import lipsanon.cli.command.fleet.FleetCommand;
 import lipsanon.cli.command.live.CaptureCommand;
 import lipsanon.cli.command.live.RecordCommand;
 import lipsanon.cli.command.live.RehearseCommand;
@@ -95,6 +96,7 @@ final class Commands {
     all.put("explore", context -> new ExploreCommand(context, Commands::question));
     // not by its constructor alone: what it needs lies apart, and is not there for other commands
     all.put("sql", context -> new SqlCommand(context));
+    all.put("fleet", context -> new FleetCommand(context));
     all.put("diff", DiffCommand::new);
     all.put("growth", GrowthCommand::new);
     all.put("rehearse", RehearseCommand::new);

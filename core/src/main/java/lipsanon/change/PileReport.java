@@ -141,7 +141,7 @@ final class PileReport {
     return all;
   }
 
-  private String what(Place place, Holding holding) throws IOException {
+  String what(Place place, Holding holding) throws IOException {
     boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
     return piled.of(place.type, sample(place), inLibrary);
   }

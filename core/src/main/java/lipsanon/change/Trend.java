@@ -17,10 +17,10 @@ import java.util.Arrays;
  *     else 0
  * @param confirmed whether it went on in proportion in a last interval that was much longer
  */
-record Trend(
+public record Trend(
     Kind kind, double slope, double rising, long exactPerAction, boolean slows, boolean confirmed) {
   /** What a series does. */
-  enum Kind {
+  public enum Kind {
     /** It rises and goes on rising. */
     STEADY,
     /** It rose, and has nearly stopped. */
@@ -43,7 +43,7 @@ record Trend(
   private static final int MUCH_LONGER = 2;
 
   /** Judges a series whose intervals are alike, with so many actions each; 0 if not known. */
-  static Trend of(long[] series, int actions) {
+  public static Trend of(long[] series, int actions) {
     int[] each = new int[Math.max(0, series.length - 1)];
     Arrays.fill(each, actions);
     return of(series, each);

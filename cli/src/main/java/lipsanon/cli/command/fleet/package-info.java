@@ -1,0 +1,2 @@
+/** The command about many snapshots. */
+package lipsanon.cli.command.fleet;

@@ -1,0 +1,328 @@
+package lipsanon.fleet;
+
+import java.io.Closeable;
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
+import java.nio.channels.OverlappingFileLockException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Properties;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/**
+ * The folder of a fleet's tables, as {@link FleetSchema} has them, and what is not in them yet:
+ *
+ * <pre>
+ * TABLE/day=DAY/service=SERVICE/*.parquet   the tables, zstd
+ * tasks/KEY.jsonl                           rows of tasks that ended, until they are in the tables
+ * .staged/, .replaced/                      partitions while they are exchanged
+ * .key                                      the key of hashes that stand for contents
+ * </pre>
+ *
+ * A partition is exchanged as a whole: the new one is written beside, the old one moved away, the
+ * new one moved in. What a crash leaves behind is put right when the folder is opened. One process
+ * at a time writes.
+ */
+public final class FleetTables implements Closeable {
+  private static final String TASKS = "tasks";
+  private static final String STAGED = ".staged";
+  private static final String REPLACED = ".replaced";
+  private static final String LOCK = ".lock";
+  private static final String KEY = ".key";
+  private static final int KEY_BYTES = 16;
+
+  private final Path folder;
+  private final FileChannel channel;
+  private final Connection connection;
+
+  private FleetTables(Path folder, FileChannel channel, Connection connection) {
+    this.folder = folder;
+    this.channel = channel;
+    this.connection = connection;
+  }
+
+  /** Whether a folder has tables of a fleet. */
+  public static boolean isFleet(Path folder) {
+    return Files.isDirectory(folder.resolve(FleetSchema.SNAPSHOTS.table()))
+        && Files.isDirectory(folder);
+  }
+
+  /**
+   * Opens a folder for writing; makes it if it is not there.
+   *
+   * @param memoryBytes that the engine's buffers may take
+   * @throws IllegalStateException in a sentence, if another process writes to it
+   */
+  public static FleetTables open(Path folder, long memoryBytes) throws IOException, SQLException {
+    Files.createDirectories(folder.resolve(TASKS));
+    FileChannel channel =
+        FileChannel.open(folder.resolve(LOCK), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+    FileLock lock;
+    try {
+      lock = channel.tryLock();
+    } catch (OverlappingFileLockException e) {
+      lock = null;
+    }
+    if (lock == null) {
+      channel.close();
+      throw new IllegalStateException(folder + ": another run is writing to these tables");
+    }
+    try {
+      FleetTables tables = new FleetTables(folder, channel, connect(folder, memoryBytes));
+      tables.recover();
+      return tables;
+    } catch (IOException | SQLException | RuntimeException e) {
+      channel.close();
+      throw e;
+    }
+  }
+
+  private static Connection connect(Path folder, long memoryBytes) throws SQLException {
+    Properties properties = new Properties();
+    properties.setProperty("autoinstall_known_extensions", "false");
+    properties.setProperty("autoload_known_extensions", "false");
+    properties.setProperty("memory_limit", (memoryBytes >> 20) + "MiB");
+    properties.setProperty("temp_directory", folder.resolve(".spill").toString());
+    return DriverManager.getConnection("jdbc:duckdb:", properties);
+  }
+
+  /** Partitions that were moved away and never replaced come back; unfinished ones go. */
+  private void recover() throws IOException {
+    Path replaced = folder.resolve(REPLACED);
+    if (Files.exists(replaced)) {
+      try (Stream<Path> tables = Files.walk(replaced, 3)) {
+        for (Path partition : tables.filter(p -> depth(replaced, p) == 3).toList()) {
+          Path home = folder.resolve(replaced.relativize(partition));
+          if (!Files.exists(home)) {
+            Files.createDirectories(home.getParent());
+            Files.move(partition, home);
+          }
+        }
+      }
+      ChildTask.delete(replaced);
+    }
+    if (Files.exists(folder.resolve(STAGED))) {
+      ChildTask.delete(folder.resolve(STAGED));
+    }
+  }
+
+  private static int depth(Path above, Path path) {
+    return above.relativize(path).getNameCount();
+  }
+
+  /** The key of hashes that stand for contents: made once, for the owner only. */
+  public byte[] hidingKey() throws IOException {
+    return hidingKey(folder);
+  }
+
+  static byte[] hidingKey(Path folder) throws IOException {
+    Path file = folder.resolve(KEY);
+    if (!Files.exists(file)) {
+      byte[] key = new byte[KEY_BYTES];
+      new java.security.SecureRandom().nextBytes(key);
+      Path temporary = Files.createTempFile(folder, ".key-", ".tmp");
+      Files.writeString(temporary, HexFormat.of().formatHex(key));
+      Files.move(temporary, file, StandardCopyOption.ATOMIC_MOVE);
+    }
+    return HexFormat.of().parseHex(Files.readString(file).strip());
+  }
+
+  /** The keys of tasks that need not be done again: they succeeded. */
+  public Set<String> done() throws IOException, SQLException {
+    Set<String> done = new HashSet<>();
+    try (Statement statement = connection.createStatement()) {
+      FleetViews.create(statement, folder);
+      try (ResultSet keys =
+          statement.executeQuery("SELECT task FROM snapshots WHERE status = 'ok'")) {
+        while (keys.next()) {
+          done.add(keys.getString(1));
+        }
+      }
+    }
+    for (Path file : journal()) {
+      String name = file.getFileName().toString();
+      if (!Files.readString(file, StandardCharsets.UTF_8).contains("\"status\":\"failed\"")) {
+        done.add(name.substring(0, name.length() - ".jsonl".length()));
+      }
+    }
+    return done;
+  }
+
+  private List<Path> journal() throws IOException {
+    try (Stream<Path> files = Files.list(folder.resolve(TASKS))) {
+      return files.filter(file -> file.toString().endsWith(".jsonl")).sorted().toList();
+    }
+  }
+
+  /** Keeps the rows of a task that ended; they are in the tables after {@link #merge}. */
+  public void keep(Item item, byte[] rows) throws IOException {
+    Path temporary = folder.resolve(TASKS).resolve(item.key() + ".tmp");
+    Files.write(temporary, rows);
+    Files.move(
+        temporary,
+        folder.resolve(TASKS).resolve(item.key() + ".jsonl"),
+        StandardCopyOption.ATOMIC_MOVE);
+  }
+
+  /** Brings what tasks left into the tables, each partition that it touches written anew. */
+  public void merge() throws IOException, SQLException {
+    List<Path> journal = journal();
+    if (journal.isEmpty()) {
+      return;
+    }
+    try (Statement statement = connection.createStatement()) {
+      statement.execute(
+          "CREATE OR REPLACE TEMP VIEW fresh AS SELECT * FROM read_json("
+              + list(journal)
+              + ", format='newline_delimited', maximum_object_size=67108864, columns={"
+              + allColumns()
+              + "})");
+      List<String[]> partitions = new ArrayList<>();
+      try (ResultSet found =
+          statement.executeQuery("SELECT DISTINCT day, service FROM fresh ORDER BY 1, 2")) {
+        while (found.next()) {
+          partitions.add(new String[] {found.getString(1), found.getString(2)});
+        }
+      }
+      for (FleetSchema table : FleetSchema.values()) {
+        for (String[] partition : partitions) {
+          replace(statement, table, partition[0], partition[1]);
+        }
+      }
+    }
+    for (Path file : journal) {
+      Files.delete(file);
+    }
+  }
+
+  private static String allColumns() {
+    Set<String> columns = new java.util.LinkedHashSet<>();
+    columns.add("'table': 'VARCHAR'");
+    for (FleetSchema table : FleetSchema.values()) {
+      for (String column : table.columns().split(", ")) {
+        String[] parts = column.split(" ");
+        columns.add("'" + parts[0] + "': '" + parts[1] + "'");
+      }
+    }
+    return String.join(", ", columns);
+  }
+
+  private static String list(List<Path> files) {
+    return "[" + String.join(", ", files.stream().map(FleetTables::literal).toList()) + "]";
+  }
+
+  static String literal(Object text) {
+    return "'" + text.toString().replace("'", "''") + "'";
+  }
+
+  /** The folder of a partition below that of its table. */
+  static Path partition(FleetSchema table, String day, String service) {
+    return Path.of(table.table(), "day=" + escaped(day), "service=" + escaped(service));
+  }
+
+  /** As names of partitions are written: what is no letter, number, dot, hyphen is a code. */
+  private static String escaped(String text) {
+    StringBuilder out = new StringBuilder();
+    for (byte b : text.getBytes(StandardCharsets.UTF_8)) {
+      char c = (char) (b & 0xff);
+      boolean plain = c < 0x80 && (Character.isLetterOrDigit(c) || "._-".indexOf(c) >= 0);
+      out.append(plain ? String.valueOf(c) : String.format("%%%02X", b & 0xff));
+    }
+    return out.toString();
+  }
+
+  private void replace(Statement statement, FleetSchema table, String day, String service)
+      throws IOException, SQLException {
+    Path partition = partition(table, day, service);
+    Path home = folder.resolve(partition);
+    Path staged = folder.resolve(STAGED).resolve(partition);
+    List<String> kept =
+        table.names().stream().filter(c -> !c.equals("day") && !c.equals("service")).toList();
+    String columns = String.join(", ", kept);
+    String rows =
+        "SELECT "
+            + columns
+            + " FROM fresh WHERE \"table\" = "
+            + literal(table.table())
+            + " AND day = "
+            + literal(day)
+            + " AND service = "
+            + literal(service);
+    if (Files.isDirectory(home)) {
+      rows +=
+          " UNION ALL SELECT "
+              + columns
+              + " FROM read_parquet("
+              + literal(home.resolve("*.parquet"))
+              + ", hive_partitioning=false) WHERE task NOT IN (SELECT task FROM fresh)";
+    }
+    try (ResultSet any = statement.executeQuery("SELECT count(*) FROM (" + rows + ")")) {
+      any.next();
+      if (any.getLong(1) == 0) {
+        return;
+      }
+    }
+    Files.createDirectories(staged);
+    statement.execute(
+        "COPY ("
+            + rows
+            + " ORDER BY "
+            + (kept.contains("what") ? "what, held_by, " : kept.contains("type") ? "type, " : "")
+            + "host, taken) TO "
+            + literal(staged.resolve("part-0.parquet"))
+            + " (FORMAT parquet, COMPRESSION zstd)");
+    if (Files.isDirectory(home)) {
+      Path replaced = folder.resolve(REPLACED).resolve(partition);
+      Files.createDirectories(replaced.getParent());
+      Files.move(home, replaced);
+      Files.move(staged, home);
+      ChildTask.delete(replaced);
+    } else {
+      Files.createDirectories(home.getParent());
+      Files.move(staged, home);
+    }
+  }
+
+  /** For questions about the tables: views of their names. */
+  Connection connection() throws SQLException, IOException {
+    try (Statement statement = connection.createStatement()) {
+      FleetViews.create(statement, folder);
+    }
+    return connection;
+  }
+
+  /** The folder. */
+  public Path folder() {
+    return folder;
+  }
+
+  @Override
+  public void close() throws IOException {
+    try {
+      connection.close();
+    } catch (SQLException e) {
+      throw new IOException(e);
+    } finally {
+      channel.close();
+      for (String name : List.of(STAGED, REPLACED)) {
+        if (Files.exists(folder.resolve(name))) {
+          ChildTask.delete(folder.resolve(name));
+        }
+      }
+    }
+  }
+}
