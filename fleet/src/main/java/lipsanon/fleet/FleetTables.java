@@ -30,6 +30,7 @@ import java.util.stream.Stream;
  * TABLE/day=DAY/service=SERVICE/*.parquet   the tables, zstd
  * tasks/KEY.jsonl                           rows of tasks that ended, until they are in the tables
  * .staged/, .replaced/                      partitions while they are exchanged
+ * .cluster-RUN/                             what a run on a cluster writes, until it is complete
  * .key                                      the key of hashes that stand for contents
  * </pre>
  *
@@ -41,6 +42,7 @@ public final class FleetTables implements Closeable {
   private static final String TASKS = "tasks";
   private static final String STAGED = ".staged";
   private static final String REPLACED = ".replaced";
+  private static final String CLUSTER = ".cluster-";
   private static final String LOCK = ".lock";
   private static final String KEY = ".key";
   private static final int KEY_BYTES = 16;
@@ -118,6 +120,38 @@ public final class FleetTables implements Closeable {
     if (Files.exists(folder.resolve(STAGED))) {
       ChildTask.delete(folder.resolve(STAGED));
     }
+    try (Stream<Path> files = Files.list(folder)) {
+      for (Path run : files.filter(FleetTables::isClusterRun).toList()) {
+        finish(run);
+      }
+    }
+  }
+
+  private static boolean isClusterRun(Path path) {
+    return path.getFileName().toString().startsWith(CLUSTER);
+  }
+
+  /** A cluster's run that ended while its files were moved in: as the job itself would go on. */
+  private void finish(Path run) throws IOException {
+    if (Files.exists(run.resolve("complete"))) {
+      String name = run.getFileName().toString().substring(CLUSTER.length());
+      List<FleetSchema> order = new ArrayList<>(List.of(FleetSchema.values()));
+      order.remove(FleetSchema.SNAPSHOTS);
+      order.add(FleetSchema.SNAPSHOTS);
+      for (FleetSchema table : order) {
+        Path from = run.resolve(table.table());
+        if (Files.isDirectory(from)) {
+          try (Stream<Path> files = Files.walk(from)) {
+            for (Path file : files.filter(f -> f.toString().endsWith(".parquet")).toList()) {
+              Path home = folder.resolve(run.relativize(file.getParent()));
+              Files.createDirectories(home);
+              Files.move(file, home.resolve(name + "-" + file.getFileName()));
+            }
+          }
+        }
+      }
+    }
+    ChildTask.delete(run);
   }
 
   private static int depth(Path above, Path path) {
@@ -188,7 +222,7 @@ public final class FleetTables implements Closeable {
       statement.execute(
           "CREATE OR REPLACE TEMP VIEW fresh AS SELECT * FROM read_json("
               + list(journal)
-              + ", format='newline_delimited', maximum_object_size=67108864, columns={"
+              + ", format='newline_delimited', maximum_object_size=1048576, columns={"
               + allColumns()
               + "})");
       List<String[]> partitions = new ArrayList<>();

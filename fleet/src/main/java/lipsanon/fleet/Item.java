@@ -1,5 +1,6 @@
 package lipsanon.fleet;
 
+import java.io.Serializable;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -12,7 +13,7 @@ import java.util.HexFormat;
  * @param labels whence it is
  * @param bytes its size, or -1 if that is not known
  */
-public record Item(String address, Labels labels, long bytes) {
+public record Item(String address, Labels labels, long bytes) implements Serializable {
   /** What tells this snapshot from all others: its address, its time and its size. */
   public String key() {
     try {

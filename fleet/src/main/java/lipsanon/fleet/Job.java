@@ -3,12 +3,9 @@ package lipsanon.fleet;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.core.JsonParser;
-import com.fasterxml.jackson.core.JsonToken;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
-import java.time.Instant;
-import java.util.HashMap;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
@@ -28,12 +25,7 @@ record Job(
   void write(OutputStream out) throws IOException {
     try (JsonGenerator json = new JsonFactory().createGenerator(out)) {
       json.writeStartObject();
-      json.writeStringField("address", item.address());
-      json.writeStringField("service", item.labels().service());
-      json.writeStringField("build", item.labels().build());
-      json.writeStringField("host", item.labels().host());
-      json.writeStringField("taken", item.labels().taken().toString());
-      json.writeStringField("bytes", Long.toString(item.bytes()));
+      Plan.write(json, item);
       json.writeStringField("file", file);
       json.writeStringField("scratch", scratch);
       json.writeStringField("memory", Long.toString(memoryBytes));
@@ -44,22 +36,14 @@ record Job(
   }
 
   static Job read(InputStream in) throws IOException {
-    Map<String, String> texts = new HashMap<>();
+    Map<String, String> texts;
     try (JsonParser json = new JsonFactory().createParser(in)) {
       json.nextToken();
-      while (json.nextToken() == JsonToken.FIELD_NAME) {
-        texts.put(json.currentName(), json.nextTextValue());
-      }
+      texts = Plan.texts(json);
     }
-    Labels labels =
-        new Labels(
-            texts.get("service"),
-            texts.get("build"),
-            texts.get("host"),
-            Instant.parse(texts.get("taken")));
     String mine = texts.get("mine");
     return new Job(
-        new Item(texts.get("address"), labels, Long.parseLong(texts.get("bytes"))),
+        Plan.item(texts),
         texts.get("file"),
         texts.get("scratch"),
         Long.parseLong(texts.get("memory")),

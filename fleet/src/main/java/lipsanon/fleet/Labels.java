@@ -1,5 +1,6 @@
 package lipsanon.fleet;
 
+import java.io.Serializable;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -12,7 +13,8 @@ import java.time.ZoneOffset;
  * @param host where it ran: a host, a pod, a process
  * @param taken when the snapshot was taken
  */
-public record Labels(String service, String build, String host, Instant taken) {
+public record Labels(String service, String build, String host, Instant taken)
+    implements Serializable {
   /** The service where nobody named one. */
   static final String UNNAMED = "unnamed";
 

@@ -26,9 +26,8 @@ public final class LocalFleet {
    * @param done tasks that ended well in this run
    * @param failed tasks that ended with a row that says why not
    * @param before snapshots that were done before
-   * @param processorMillis of this run's tasks together, or -1 if not known
    */
-  public record Result(int done, int failed, int before, long processorMillis) {}
+  public record Result(int done, int failed, int before) {}
 
   /**
    * Runs all tasks that are not done yet, and brings their rows into the tables.
@@ -73,7 +72,7 @@ public final class LocalFleet {
     }
     progress.phase("writing tables", 0);
     tables.merge();
-    return new Result(open.size() - failed, failed, items.size() - open.size(), -1);
+    return new Result(open.size() - failed, failed, items.size() - open.size());
   }
 
   private static boolean one(FleetTables tables, Item item, ChildTask task, Path work)

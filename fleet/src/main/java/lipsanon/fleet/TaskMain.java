@@ -37,7 +37,10 @@ public final class TaskMain {
     } catch (Exception e) {
       String message = String.valueOf(e.getMessage());
       // files lie elsewhere while they are looked at: the name is told by the row
-      System.err.println(message.replaceFirst("^" + Pattern.quote(job.file()) + ":? ?", "").replaceAll("\\s+", " "));
+      System.err.println(
+          message
+              .replaceFirst("^" + Pattern.quote(job.file()) + ":? ?", "")
+              .replaceAll("\\s+", " "));
       System.exit(BAD_INPUT);
     }
   }

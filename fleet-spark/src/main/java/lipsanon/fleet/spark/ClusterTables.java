@@ -1,0 +1,112 @@
+package lipsanon.fleet.spark;
+
+import java.io.FileNotFoundException;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import lipsanon.fleet.FleetSchema;
+import org.apache.hadoop.fs.FileStatus;
+import org.apache.hadoop.fs.FileSystem;
+import org.apache.hadoop.fs.Path;
+
+/**
+ * The folder of tables on any of the cluster's file systems. A run writes below {@code
+ * .cluster-RUN}; when all is there it says so by a file {@code complete}, and its files move to the
+ * tables under names that are the same however often that is tried.
+ */
+final class ClusterTables {
+  private static final String PREFIX = ".cluster-";
+  private static final String COMPLETE = "complete";
+
+  private final FileSystem system;
+  private final Path root;
+
+  ClusterTables(FileSystem system, Path root) {
+    this.system = system;
+    this.root = root;
+  }
+
+  String folder(FleetSchema table) {
+    return new Path(root, table.table()).toString();
+  }
+
+  boolean exist(FleetSchema table) throws IOException {
+    return system.exists(new Path(root, table.table()));
+  }
+
+  String raw(String run) {
+    return new Path(home(run), "raw").toString();
+  }
+
+  String staged(String run, FleetSchema table) {
+    return new Path(home(run), table.table()).toString();
+  }
+
+  private Path home(String run) {
+    return new Path(root, PREFIX + run);
+  }
+
+  /** All of a run is written: its files become part of the tables. */
+  void complete(String run) throws IOException {
+    system.create(new Path(home(run), COMPLETE), true).close();
+    move(home(run));
+  }
+
+  /** Runs that ended while files were being moved are finished; others that ended are removed. */
+  void finishEarlierRuns() throws IOException {
+    for (FileStatus folder : list(root)) {
+      if (folder.getPath().getName().startsWith(PREFIX)) {
+        if (system.exists(new Path(folder.getPath(), COMPLETE))) {
+          move(folder.getPath());
+        } else {
+          system.delete(folder.getPath(), true);
+        }
+      }
+    }
+  }
+
+  private void move(Path home) throws IOException {
+    String run = home.getName().substring(PREFIX.length());
+    List<FleetSchema> order = new ArrayList<>(List.of(FleetSchema.values()));
+    // what is told as done must be there already
+    order.remove(FleetSchema.SNAPSHOTS);
+    order.add(FleetSchema.SNAPSHOTS);
+    for (FleetSchema table : order) {
+      for (FileStatus day : list(new Path(home, table.table()))) {
+        if (day.isDirectory()) {
+          for (FileStatus service : list(day.getPath())) {
+            files(
+                service.getPath(), new Path(new Path(root, table.table()), relative(service)), run);
+          }
+        }
+      }
+    }
+    system.delete(home, true);
+  }
+
+  private static Path relative(FileStatus service) {
+    return new Path(service.getPath().getParent().getName(), service.getPath().getName());
+  }
+
+  private void files(Path from, Path to, String run) throws IOException {
+    system.mkdirs(to);
+    for (FileStatus file : list(from)) {
+      String name = file.getPath().getName();
+      if (name.endsWith(".parquet")) {
+        // the engine's own name tells partition and attempt: it stays, for another try to find it
+        Path target = new Path(to, run + "-" + name);
+        if (!system.exists(target) && !system.rename(file.getPath(), target)) {
+          throw new IOException("cannot move " + file.getPath() + " to " + target);
+        }
+      }
+    }
+  }
+
+  private List<FileStatus> list(Path folder) throws IOException {
+    try {
+      return List.of(system.listStatus(folder));
+    } catch (FileNotFoundException e) {
+      return List.of();
+    }
+  }
+}

@@ -1,0 +1,79 @@
+package lipsanon.fleet.spark;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.Serializable;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.Stream;
+import lipsanon.fleet.ChildTask;
+import lipsanon.fleet.Inputs;
+import lipsanon.fleet.Item;
+import org.apache.hadoop.conf.Configuration;
+import org.apache.hadoop.fs.FileSystem;
+import org.apache.spark.SparkFiles;
+
+/**
+ * One snapshot on an executor: brought to local disk if it lies elsewhere, looked at in a process
+ * of its own, and gone again. What fails is a row.
+ *
+ * @param archives names of the archives that the process needs, as the cluster handed them out
+ * @param memoryBytes that the process may use
+ * @param hidingKey 16 bytes
+ * @param mine own packages, may be empty
+ * @param timeoutMillis after which it is ended
+ */
+record ClusterTask(
+    List<String> archives,
+    long memoryBytes,
+    byte[] hidingKey,
+    List<String> mine,
+    long timeoutMillis)
+    implements Serializable {
+
+  /** The snapshot's rows, as JSON Lines. */
+  byte[] run(Item item) throws IOException, InterruptedException {
+    List<Path> classPath = archives.stream().map(name -> Path.of(SparkFiles.get(name))).toList();
+    ChildTask task = new ChildTask(classPath, memoryBytes, hidingKey, mine, timeoutMillis);
+    Path work = Files.createTempDirectory("lipsanon-fleet-");
+    try {
+      Path file;
+      try {
+        file = local(item.address(), work);
+      } catch (IOException | IllegalArgumentException e) {
+        return ChildTask.failed(item, "cannot be fetched: " + e.getMessage());
+      }
+      return Files.isRegularFile(file)
+          ? task.run(item, file, work)
+          : ChildTask.failed(item, "there is no such file");
+    } finally {
+      try (Stream<Path> left = Files.walk(work)) {
+        for (Path path : left.sorted(Comparator.reverseOrder()).toList()) {
+          Files.deleteIfExists(path);
+        }
+      }
+    }
+  }
+
+  private static Path local(String address, Path work) throws IOException {
+    if (!Inputs.isAddress(address)) {
+      return Path.of(address);
+    }
+    URI uri = URI.create(address);
+    if ("file".equals(uri.getScheme())) {
+      return Path.of(uri);
+    }
+    String name = address.substring(address.lastIndexOf('/') + 1);
+    Path copy = work.resolve(name.isEmpty() ? "snapshot" : name);
+    org.apache.hadoop.fs.Path from = new org.apache.hadoop.fs.Path(uri);
+    try (FileSystem system = FileSystem.newInstance(uri, new Configuration());
+        InputStream in = system.open(from)) {
+      Files.copy(in, copy, StandardCopyOption.REPLACE_EXISTING);
+    }
+    return copy;
+  }
+}
