@@ -83,6 +83,9 @@ public record Cluster(Path home, String address, Path job, List<String> settings
   }
 
   private static String problem(List<String> lines) {
+    if (lines.stream().anyMatch(line -> line.contains("All masters are unresponsive"))) {
+      return ": no master answers there";
+    }
     String last = "";
     for (String line : lines) {
       if (line.contains("Exception") && !line.startsWith("\tat")) {

@@ -41,7 +41,7 @@ public final class FleetQuestion {
       FROM places p
       JOIN fine f USING (service, build, host)
       LEFT JOIN holders h ON h.task = f.task AND h.what = p.what AND h.held_by = p.held_by
-      GROUP BY ALL
+      GROUP BY ALL ORDER BY p.service, p.what, p.held_by, p.build, p.host
       """;
 
   private static final String EVERYWHERE =

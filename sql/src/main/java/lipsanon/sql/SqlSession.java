@@ -7,6 +7,7 @@ import java.math.BigInteger;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -14,6 +15,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Properties;
+import java.util.regex.Pattern;
 import lipsanon.array.IntList;
 import lipsanon.graph.Workers;
 import lipsanon.holder.Finding;
@@ -40,6 +42,14 @@ import org.duckdb.DuckDBTableFunctionBuilder;
  */
 public final class SqlSession implements Closeable {
   private static final int FINDINGS = 20;
+
+  /** Says whether a text is anything but questions, and what kind of error that is. */
+  private static final String IS_QUESTION =
+      "SELECT (j->>'$.error')::BOOLEAN, j->>'$.error_type', j->>'$.error_message'"
+          + " FROM (SELECT json_serialize_sql(?::VARCHAR)::JSON AS j)";
+
+  private static final Pattern DESCRIBING =
+      Pattern.compile("(?is)\\s*(describe|show|summarize)\\s+[^;]*;?\\s*");
   private static final Table.Column SNAPSHOT =
       new Table.Column("snapshot", DuckDBColumnType.VARCHAR);
   private static final Table.Column NODE = new Table.Column("node", DuckDBColumnType.INTEGER);
@@ -64,10 +74,21 @@ public final class SqlSession implements Closeable {
    */
   public record Options(TypeFilter mine, long memoryBytes, Path scratch, Path parquet) {}
 
-  private SqlSession(List<Snapshot> snapshots, TypeFilter mine, Connection connection) {
+  /** Makes the views of tables that lie in files. */
+  public interface Views {
+    /** Makes them. */
+    void create(Statement statement) throws SQLException, IOException;
+  }
+
+  /** Whether files are within reach, so that what a question does must be looked at first. */
+  private final boolean files;
+
+  private SqlSession(
+      List<Snapshot> snapshots, TypeFilter mine, Connection connection, boolean files) {
     this.snapshots = snapshots;
     this.mine = mine;
     this.connection = connection;
+    this.files = files;
   }
 
   /**
@@ -76,28 +97,80 @@ public final class SqlSession implements Closeable {
    * @throws SQLException if the engine cannot be started here
    */
   public static SqlSession open(List<Snapshot> snapshots, Options options) throws SQLException {
+    Connection connection = connect(options);
+    SqlSession session = new SqlSession(snapshots, options.mine(), connection, false);
+    try {
+      session.tables();
+      session.functions();
+      session.lock(options, null);
+      return session;
+    } catch (SQLException | RuntimeException e) {
+      connection.close();
+      throw e;
+    }
+  }
+
+  /**
+   * Opens a session over tables that lie in files of a folder. Only questions are let through,
+   * since the engine could write where it may read.
+   *
+   * @param folder the only one that is within reach
+   */
+  public static SqlSession open(Views views, Path folder, Options options)
+      throws SQLException, IOException {
+    Connection connection = connect(options);
+    SqlSession session = new SqlSession(List.of(), options.mine(), connection, true);
+    try {
+      try (Statement statement = connection.createStatement()) {
+        views.create(statement);
+      }
+      session.lock(options, folder.toAbsolutePath());
+      return session;
+    } catch (SQLException | IOException | RuntimeException e) {
+      connection.close();
+      throw e;
+    }
+  }
+
+  private static Connection connect(Options options) throws SQLException {
     Properties properties = new Properties();
     properties.setProperty("autoinstall_known_extensions", "false");
     properties.setProperty("autoload_known_extensions", "false");
     properties.setProperty("threads", Integer.toString(Workers.threads()));
     properties.setProperty("memory_limit", (options.memoryBytes() >> 20) + "MiB");
     properties.setProperty("temp_directory", options.scratch().toString());
-    Connection connection = DriverManager.getConnection("jdbc:duckdb:", properties);
-    SqlSession session = new SqlSession(snapshots, options.mine(), connection);
-    try {
-      session.tables();
-      session.functions();
-      try (Statement statement = connection.createStatement()) {
-        if (options.parquet() != null) {
-          statement.execute("SET allowed_paths=['" + quoted(options.parquet().toString()) + "']");
-        }
-        statement.execute("SET enable_external_access=false");
-        statement.execute("SET lock_configuration=true");
+    return DriverManager.getConnection("jdbc:duckdb:", properties);
+  }
+
+  private void lock(Options options, Path folder) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      if (options.parquet() != null) {
+        statement.execute("SET allowed_paths=['" + quoted(options.parquet().toString()) + "']");
       }
-      return session;
-    } catch (SQLException | RuntimeException e) {
-      connection.close();
-      throw e;
+      if (folder != null) {
+        statement.execute("SET allowed_directories=['" + quoted(folder.toString()) + "']");
+      }
+      statement.execute("SET enable_external_access=false");
+      statement.execute("SET lock_configuration=true");
+    }
+  }
+
+  /** Refuses all but questions where files are within reach. */
+  private void check(String question) throws SQLException {
+    if (!files || DESCRIBING.matcher(question).matches()) {
+      return;
+    }
+    try (PreparedStatement parse = connection.prepareStatement(IS_QUESTION)) {
+      parse.setString(1, question);
+      try (ResultSet result = parse.executeQuery()) {
+        result.next();
+        if (result.getBoolean(1)) {
+          throw new SQLException(
+              "parser".equals(result.getString(2))
+                  ? result.getString(3)
+                  : "only questions (SELECT) can be asked of tables in files");
+        }
+      }
     }
   }
 
@@ -364,6 +437,7 @@ public final class SqlSession implements Closeable {
    * @throws SQLException with what is wrong with the question
    */
   public void ask(String question, Sink sink) throws SQLException, IOException {
+    check(question);
     try (Statement statement = connection.createStatement()) {
       if (!statement.execute(question)) {
         return;
@@ -408,6 +482,7 @@ public final class SqlSession implements Closeable {
   /** Writes a question's result as Parquet to the file that the session was given; its rows. */
   public long parquet(String question, Path file) throws SQLException {
     String plain = question.strip().replaceAll(";+$", "");
+    check(plain);
     try (Statement statement = connection.createStatement()) {
       return statement.executeUpdate(
           "COPY ("
@@ -421,7 +496,9 @@ public final class SqlSession implements Closeable {
   /** Words for completion: tables, functions and their columns. */
   public List<String> words() throws SQLException {
     List<String> words = new ArrayList<>();
-    words.addAll(List.of("path_to_root", "children", "referrers"));
+    if (!files) {
+      words.addAll(List.of("path_to_root", "children", "referrers"));
+    }
     try (Statement statement = connection.createStatement();
         ResultSet result =
             statement.executeQuery(

@@ -5,6 +5,9 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import lipsanon.capture.CaptureException;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
@@ -14,6 +17,7 @@ import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.fleet.ChildTask;
+import lipsanon.fleet.Cluster;
 import lipsanon.fleet.FleetAnswer;
 import lipsanon.fleet.FleetQuestion;
 import lipsanon.fleet.FleetTables;
@@ -21,6 +25,7 @@ import lipsanon.fleet.Inputs;
 import lipsanon.fleet.Item;
 import lipsanon.fleet.LabelPattern;
 import lipsanon.fleet.LocalFleet;
+import lipsanon.fleet.Plan;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -40,6 +45,12 @@ public final class FleetCommand extends Answering {
 
   private static final long MOST_TASK = 4L << 30;
 
+  /** What a task on a cluster may use where nobody says. */
+  private static final long CLUSTER_TASK = 1L << 30;
+
+  private static final int KEY_BYTES = 16;
+  private static final Pattern SIZE = Pattern.compile("([0-9]{1,6})([mMgG])");
+
   @Parameters(
       arity = "0..*",
       paramLabel = "INPUT",
@@ -52,8 +63,10 @@ public final class FleetCommand extends Answering {
       names = "--tables",
       paramLabel = "DIR",
       defaultValue = "lipsanon-fleet",
-      description = "The folder of the tables (default: lipsanon-fleet).")
-  private Path folder;
+      description =
+          "The folder of the tables (default: lipsanon-fleet); with --on any address that the"
+              + " cluster's file systems open.")
+  private String folder;
 
   @Option(
       names = "--labels",
@@ -89,6 +102,19 @@ public final class FleetCommand extends Answering {
               + " its programs are.")
   private String cluster;
 
+  @Option(
+      names = "--spark-conf",
+      paramLabel = "KEY=VALUE",
+      description = "With --on: a setting of the engine. May be repeated.")
+  private List<String> settings = List.of();
+
+  @Option(
+      names = "--task-memory",
+      paramLabel = "SIZE",
+      description =
+          "How much memory one task may use (default: --memory shared out; on a cluster 1g).")
+  private String taskMemory;
+
   @Mixin private LimitOption limit;
 
   /** The command. */
@@ -117,15 +143,27 @@ public final class FleetCommand extends Answering {
       throw new UsageException("--workers takes a number from 1 on");
     }
     List<Item> items = items();
-    if (items.isEmpty() && !FleetTables.isFleet(folder)) {
+    boolean remote = Inputs.isAddress(folder);
+    if (remote && (cluster == null || items.isEmpty())) {
+      throw new UsageException(
+          folder
+              + ": tables at an address are written by a cluster (--on), and read by its engine");
+    }
+    if (remote) {
+      LocalFleet.Result run = onCluster(folder, new byte[KEY_BYTES], items);
+      print("fleet-run", run, () -> FleetViews.ofRun(run, folder));
+      return ExitCodes.FINE;
+    }
+    Path tables = Path.of(folder);
+    if (items.isEmpty() && !FleetTables.isFleet(tables)) {
       throw new UsageException(
           inputs.isEmpty()
               ? "give snapshots or folders; " + folder + " has no tables yet"
               : "there is no snapshot in " + String.join(", ", inputs));
     }
-    try (FleetTables tables = FleetTables.open(folder, engineBytes())) {
-      LocalFleet.Result run = items.isEmpty() ? null : run(tables, items);
-      FleetAnswer answer = FleetQuestion.ask(tables, limit.or(ROWS));
+    try (FleetTables open = FleetTables.open(tables, engineBytes())) {
+      LocalFleet.Result run = items.isEmpty() ? null : run(open, items);
+      FleetAnswer answer = FleetQuestion.ask(open, limit.or(ROWS));
       print("fleet", answer, () -> FleetViews.of(answer, run, format()));
     } catch (SQLException e) {
       throw new IOException(folder + ": " + e.getMessage(), e);
@@ -159,11 +197,13 @@ public final class FleetCommand extends Answering {
 
   private LocalFleet.Result run(FleetTables tables, List<Item> items) throws Exception {
     if (cluster != null) {
-      return onCluster(tables, items);
+      return onCluster(
+          tables.folder().toAbsolutePath().normalize().toString(), tables.hidingKey(), items);
     }
     int most = workers == null ? Runtime.getRuntime().availableProcessors() : workers;
     int many = Math.min(most, items.size());
-    long each = Math.min(MOST_TASK, Runtime.getRuntime().maxMemory() / many);
+    long shared = Math.min(MOST_TASK, Runtime.getRuntime().maxMemory() / many);
+    long each = taskMemory == null ? shared : taskBytes();
     if (each < LEAST_TASK) {
       throw new UsageException(
           "--memory: "
@@ -181,6 +221,19 @@ public final class FleetCommand extends Answering {
     }
   }
 
+  private long taskBytes() {
+    Matcher size = SIZE.matcher(taskMemory);
+    if (!size.matches()) {
+      throw new UsageException("--task-memory takes a size such as 512m or 4g");
+    }
+    boolean giga = size.group(2).equalsIgnoreCase("g");
+    long bytes = Long.parseLong(size.group(1)) << (giga ? 30 : 20);
+    if (bytes < LEAST_TASK) {
+      throw new UsageException("--task-memory: a task needs " + (LEAST_TASK >> 20) + "m at least");
+    }
+    return bytes;
+  }
+
   private long timeoutMillis() {
     if (timeoutSeconds < 1) {
       throw new UsageException("--task-timeout takes seconds, from 1 on");
@@ -188,7 +241,30 @@ public final class FleetCommand extends Answering {
     return Duration.ofSeconds(timeoutSeconds).toMillis();
   }
 
-  private LocalFleet.Result onCluster(FleetTables tables, List<Item> items) {
-    throw new UsageException("--on is not there yet");
+  private LocalFleet.Result onCluster(String tables, byte[] key, List<Item> items)
+      throws Exception {
+    String home = context.environment().get("SPARK_HOME");
+    if (home == null || home.isEmpty()) {
+      throw new UsageException(
+          "--on: set SPARK_HOME to the folder of the engine's programs (bin, jars)");
+    }
+    long memory = taskMemory == null ? CLUSTER_TASK : taskBytes();
+    Plan plan = new Plan(tables, memory, key, split(mine), timeoutMillis(), items);
+    Cluster on = new Cluster(Path.of(home), cluster, JobArchive.find(), settings);
+    try (ScratchFolder work = ScratchFolder.of("fleet");
+        TerminalProgress progress = context.progress()) {
+      progress.phase("looking at " + items.size() + " snapshots on " + cluster, items.size());
+      long[] ended = {0};
+      return on.run(
+          plan,
+          work.path(),
+          line -> {
+            if (line.contains("Finished task")) {
+              progress.at(Math.min(items.size(), ++ended[0]));
+            }
+          });
+    } catch (IOException e) {
+      throw new CaptureException(e.getMessage());
+    }
   }
 }

@@ -43,6 +43,20 @@ final class FleetViews {
     return view;
   }
 
+  /** What a run on a cluster did whose tables are not on this machine. */
+  static View ofRun(LocalFleet.Result run, String tables) {
+    return new View()
+        .line(
+            plural(run.done(), "snapshot")
+                + " looked at, "
+                + Format.count(run.failed())
+                + " failed, "
+                + Format.count(run.before())
+                + " done before. The tables are at "
+                + tables
+                + ".");
+  }
+
   private static String plural(long count, String what) {
     return Format.count(count) + " " + what + (count == 1 ? "" : "s");
   }

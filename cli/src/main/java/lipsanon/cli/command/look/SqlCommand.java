@@ -18,6 +18,8 @@ import lipsanon.cli.term.CsvRenderer;
 import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
+import lipsanon.fleet.FleetTables;
+import lipsanon.fleet.FleetViews;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
 import lipsanon.sql.SqlSession;
@@ -31,8 +33,8 @@ import picocli.CommandLine.Parameters;
     name = "sql",
     description =
         "Ask in SQL over the columns of one snapshot or several: tables objects, types, refs, roots,"
-            + " findings; functions path_to_root(id), children(id), referrers(id). Without a question"
-            + " a prompt.")
+            + " findings; functions path_to_root(id), children(id), referrers(id). Of a folder of fleet"
+            + " tables: snapshots, types, keepers, holders, findings. Without a question a prompt.")
 public final class SqlCommand extends SnapshotCommand {
   private static final int ROWS = 50;
 
@@ -88,8 +90,12 @@ public final class SqlCommand extends SnapshotCommand {
       throw new UsageException(parquet + " is there already; give another name or --force");
     }
     List<Snapshot> snapshots = new ArrayList<>();
+    Path fleet =
+        files.size() == 1 && Files.isDirectory(Path.of(files.get(0))) ? fleet(files) : null;
     try (ScratchFolder scratch = ScratchFolder.of("sql")) {
-      openAll(files.stream().map(Path::of).toList(), snapshots);
+      if (fleet == null) {
+        openAll(files.stream().map(Path::of).toList(), snapshots);
+      }
       long memory = Math.max(128L << 20, Runtime.getRuntime().maxMemory() / 2);
       SqlSession.Options options =
           new SqlSession.Options(
@@ -97,7 +103,10 @@ public final class SqlCommand extends SnapshotCommand {
               memory,
               scratch.path(),
               parquet == null ? null : parquet.toAbsolutePath());
-      try (SqlSession session = SqlSession.open(snapshots, options)) {
+      try (SqlSession session =
+          fleet == null
+              ? SqlSession.open(snapshots, options)
+              : SqlSession.open(on -> FleetViews.create(on, fleet), fleet, options)) {
         if (asked) {
           answer(session, last);
         } else {
@@ -112,6 +121,15 @@ public final class SqlCommand extends SnapshotCommand {
       }
     }
     return ExitCodes.FINE;
+  }
+
+  private static Path fleet(List<String> files) {
+    Path folder = Path.of(files.get(0));
+    if (!FleetTables.isFleet(folder)) {
+      throw new UsageException(
+          folder + " is a folder: give snapshots, or a folder of tables that `fleet` wrote");
+    }
+    return folder;
   }
 
   private void told(SqlSession session, String question) {

@@ -1,0 +1,243 @@
+package lipsanon.fleet.spark;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Stream;
+import lipsanon.fleet.ChildTask;
+import lipsanon.fleet.Cluster;
+import lipsanon.fleet.FleetQuestion;
+import lipsanon.fleet.FleetSchema;
+import lipsanon.fleet.FleetTables;
+import lipsanon.fleet.FleetViews;
+import lipsanon.fleet.Inputs;
+import lipsanon.fleet.LabelPattern;
+import lipsanon.fleet.LocalFleet;
+import lipsanon.fleet.Plan;
+import lipsanon.fleet.TinyFleet;
+import lipsanon.io.Progress;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The job on a real cluster: a master and two workers, each a process, on the loopback. */
+class FleetJobTest {
+  private static final long MEMORY = 96L << 20;
+  private static final int HOSTS = 50;
+  private static final int TIMES = 4;
+
+  /** What differs from run to run. */
+  private static final List<String> VARYING = List.of("millis", "cpu_millis", "analysed");
+
+  @TempDir static Path folder;
+  private static TestCluster cluster;
+  private static Path dumps;
+  private static Path job;
+
+  @BeforeAll
+  static void start() throws Exception {
+    dumps = folder.resolve("dumps");
+    for (int host = 0; host < HOSTS; host++) {
+      for (int time = 0; time < TIMES; time++) {
+        int calls = host % 5 == 0 ? 30 + 12 * time : 30;
+        String name = "office/b" + host % 2 + "/quay-" + host + "/2026-11-2" + time + ".hprof";
+        TinyFleet.dump(dumps.resolve(name), calls, 20 + host % 3);
+      }
+    }
+    // damaged ones among them
+    Files.writeString(dumps.resolve("office/b0/quay-0/2026-11-28.hprof"), "no snapshot at all");
+    byte[] whole = Files.readAllBytes(dumps.resolve("office/b0/quay-0/2026-11-20.hprof"));
+    Path cut = dumps.resolve("office/b0/quay-0/2026-11-29.hprof");
+    Files.write(cut, java.util.Arrays.copyOf(whole, 60));
+    job = packed();
+    cluster = new TestCluster(folder.resolve("cluster"), 2);
+  }
+
+  @AfterAll
+  static void stop() {
+    if (cluster != null) {
+      cluster.close();
+    }
+  }
+
+  /** The job's archive, of the classes as they are. */
+  private static Path packed() throws IOException {
+    Path archive = folder.resolve("job.jar");
+    Path classes = Path.of("target", "classes");
+    try (java.util.zip.ZipOutputStream zip =
+            new java.util.zip.ZipOutputStream(Files.newOutputStream(archive));
+        Stream<Path> files = Files.walk(classes)) {
+      for (Path file : files.filter(Files::isRegularFile).toList()) {
+        zip.putNextEntry(new java.util.zip.ZipEntry(classes.relativize(file).toString()));
+        Files.copy(file, zip);
+        zip.closeEntry();
+      }
+    }
+    return archive;
+  }
+
+  private static Inputs inputs() throws IOException {
+    Inputs inputs = new Inputs(new LabelPattern("{service}/{build}/{host}/{time}.hprof"), true);
+    inputs.add(dumps.toString());
+    return inputs;
+  }
+
+  private static Plan plan(Path tables) throws IOException {
+    return new Plan(
+        tables.toString(), MEMORY, new byte[16], List.of("portmerrow"), 60_000, inputs().items());
+  }
+
+  private LocalFleet.Result submit(Path tables, java.util.function.Consumer<String> hears)
+      throws Exception {
+    Files.createDirectories(tables);
+    Path work = Files.createTempDirectory(folder, "plan");
+    Cluster on =
+        new Cluster(
+            cluster.home(),
+            cluster.address(),
+            job,
+            List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
+    return on.run(plan(tables), work, hears);
+  }
+
+  /** All rows of a table, without what differs from run to run, in an order of their own. */
+  private static List<String> rows(Path tables, FleetSchema table) throws Exception {
+    List<String> columns = new ArrayList<>(table.names());
+    columns.removeAll(VARYING);
+    List<String> rows = new ArrayList<>();
+    try (Connection connection = DriverManager.getConnection("jdbc:duckdb:");
+        Statement statement = connection.createStatement()) {
+      FleetViews.create(statement, tables);
+      try (ResultSet result =
+          statement.executeQuery(
+              "SELECT "
+                  + String.join(", ", columns)
+                  + " FROM "
+                  + table.table()
+                  + " ORDER BY ALL")) {
+        while (result.next()) {
+          List<String> row = new ArrayList<>();
+          for (int c = 1; c <= columns.size(); c++) {
+            row.add(result.getString(c));
+          }
+          rows.add(String.join("|", row));
+        }
+      }
+    }
+    return rows;
+  }
+
+  /**
+   * 202 snapshots, a worker with its executor killed in the middle: the same as without cluster.
+   */
+  @Test
+  void aWorkerIsKilledAndNothingIsLostOrCountedTwice() throws Exception {
+    Path tables = folder.resolve("on-cluster");
+    AtomicInteger ended = new AtomicInteger();
+    boolean[] killed = {false};
+    LocalFleet.Result result =
+        submit(
+            tables,
+            line -> {
+              // said by the driver as each task ends
+              if (line.contains("Finished task") && ended.incrementAndGet() == 40 && !killed[0]) {
+                killed[0] = true;
+                cluster.kill(1);
+              }
+            });
+    assertThat(killed[0]).as("the worker was killed in the middle").isTrue();
+    assertThat(result).isEqualTo(new LocalFleet.Result(HOSTS * TIMES, 2, 0));
+    assertThat(rows(tables, FleetSchema.SNAPSHOTS)).hasSize(HOSTS * TIMES + 2);
+
+    Path here = folder.resolve("here");
+    try (FleetTables open = FleetTables.open(here, 256L << 20)) {
+      ChildTask task =
+          new ChildTask(
+              ChildTask.ownClassPath(), MEMORY, new byte[16], List.of("portmerrow"), 60_000);
+      Path work = Files.createDirectories(folder.resolve("work"));
+      LocalFleet.run(open, inputs().items(), task, 2, work, Progress.NONE);
+    }
+    for (FleetSchema table : FleetSchema.values()) {
+      assertThat(rows(tables, table)).as(table.table()).isEqualTo(rows(here, table));
+    }
+    assertThat(rows(tables, FleetSchema.HOLDERS)).hasSizeGreaterThan(HOSTS * TIMES);
+
+    // the damaged ones are named, and are all that another run tries again
+    try (FleetTables open = FleetTables.open(tables, 256L << 20)) {
+      var answer = FleetQuestion.ask(open, 10);
+      assertThat(answer.failures()).hasSize(2);
+      assertThat(answer.growing().get(0).hostsGrowing()).isEqualTo(HOSTS / 5);
+      assertThat(answer.growing().get(0).hostsWatched()).isEqualTo(HOSTS);
+    }
+    assertThat(submit(tables, line -> {})).isEqualTo(new LocalFleet.Result(0, 2, HOSTS * TIMES));
+    assertThat(rows(tables, FleetSchema.SNAPSHOTS)).hasSize(HOSTS * TIMES + 2);
+    try (Stream<Path> left = Files.list(tables)) {
+      assertThat(left.map(path -> path.getFileName().toString()))
+          .noneMatch(name -> name.startsWith(".cluster-"));
+    }
+  }
+
+  /** The files of a run were written, and half of them moved in, when everything ended. */
+  @Test
+  void aRunThatEndedWhileItsFilesMovedIsFinished() throws Exception {
+    Path tables = folder.resolve("half");
+    Path source = folder.resolve("one");
+    try (FleetTables open = FleetTables.open(source, 256L << 20)) {
+      Path file = TinyFleet.dump(folder.resolve("single/a.hprof"), 30, 20);
+      Inputs inputs = new Inputs(null, false);
+      inputs.add(file.toString());
+      ChildTask task =
+          new ChildTask(
+              ChildTask.ownClassPath(), MEMORY, new byte[16], List.of("portmerrow"), 60_000);
+      LocalFleet.run(open, inputs.items(), task, 1, folder, Progress.NONE);
+    }
+    Path run = tables.resolve(".cluster-r1");
+    for (FleetSchema table : FleetSchema.values()) {
+      try (Stream<Path> files = Files.walk(source.resolve(table.table()))) {
+        for (Path file : files.filter(Files::isRegularFile).toList()) {
+          boolean moved = table == FleetSchema.TYPES;
+          Path home = moved ? tables : run;
+          Path to = home.resolve(source.relativize(file.getParent()));
+          Files.createDirectories(to);
+          Files.copy(file, to.resolve((moved ? "r1-" : "") + file.getFileName()));
+        }
+      } catch (java.nio.file.NoSuchFileException e) {
+        // a table without rows
+        continue;
+      }
+    }
+    Files.writeString(run.resolve("complete"), "");
+    Files.createDirectories(tables.resolve(".cluster-r2/types"));
+    org.apache.hadoop.fs.Path root = new org.apache.hadoop.fs.Path(tables.toString());
+    new ClusterTables(root.getFileSystem(new org.apache.hadoop.conf.Configuration()), root)
+        .finishEarlierRuns();
+    assertThat(run).doesNotExist();
+    assertThat(tables.resolve(".cluster-r2")).doesNotExist();
+    for (FleetSchema table : FleetSchema.values()) {
+      assertThat(rows(tables, table)).as(table.table()).isEqualTo(rows(source, table));
+    }
+  }
+
+  @Test
+  void whatCannotBeSubmittedIsToldInASentence() throws Exception {
+    Path work = Files.createTempDirectory(folder, "plan");
+    Plan plan = plan(folder.resolve("none"));
+    assertThatThrownBy(
+            () ->
+                new Cluster(folder.resolve("nowhere"), "spark://127.0.0.1:1", job, List.of())
+                    .run(plan, work, line -> {}))
+        .isInstanceOf(IOException.class)
+        .hasMessageContaining("is no home of Spark");
+  }
+}
