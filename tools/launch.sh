@@ -101,7 +101,7 @@ esac
 # what is large and seldom needed lies apart
 path="$app/*"
 case ${args[0]:-} in
-  sql | fleet | export | '' | --help | -h) path="$path:$app/sql/*" ;;
+  sql | fleet | report | export | '' | --help | -h) path="$path:$app/sql/*" ;;
 esac
 exec "$java" -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
   -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}

@@ -2,6 +2,8 @@ package lipsanon.cli.page;
 
 import java.util.List;
 import lipsanon.change.GrowthAnswer;
+import lipsanon.fleet.FleetAnswer;
+import lipsanon.fleet.HostSeries;
 import lipsanon.origin.OriginsAnswer;
 import lipsanon.question.GroupsAnswer;
 import lipsanon.question.KeeperTree;
@@ -23,6 +25,7 @@ import lipsanon.question.WhyAnswer;
  * @param ways how the sets of the findings are held
  * @param origins where things were allocated
  * @param watched series of watched heaps
+ * @param fleets what tables of many snapshots say
  * @param savings what is lost without a leak
  * @param made how the page was made
  */
@@ -38,6 +41,7 @@ public record PageData(
     List<WhyAnswer> ways,
     List<Origins> origins,
     List<Watched> watched,
+    List<Fleet> fleets,
     SavingsAnswer savings,
     Made made) {
 
@@ -71,6 +75,13 @@ public record PageData(
    */
   public record Watched(
       String program, String sentence, List<List<Double>> used, List<List<Double>> survived) {}
+
+  /**
+   * Many snapshots.
+   *
+   * @param series of the place that grows most, by host
+   */
+  public record Fleet(FleetAnswer answer, List<HostSeries> series) {}
 
   /** How the page was made. */
   public record Made(String version, String at, List<Source> files, List<String> commands) {}

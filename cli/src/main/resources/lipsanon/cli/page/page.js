@@ -84,7 +84,7 @@
     const findings = growth ? growth.findings : data.survey ? data.survey.findings : [];
     if (growth) {
       add(part, 'p', { class: 'verdict' + (growth.verdict === 'growth' ? ' grows' : ''), text: growth.sentence });
-    } else if (findings.length === 0) {
+    } else if (findings.length === 0 && data.survey) {
       add(part, 'p', { class: 'verdict', text: 'Nothing in this snapshot looks wrong by itself.' });
     }
     if (data.survey) {
@@ -101,6 +101,10 @@
     }
     data.origins.forEach(one => { if (one.sentence) add(part, 'p', { class: 'verdict', text: one.sentence }); });
     data.watched.forEach(one => { if (one.sentence) add(part, 'p', { class: 'verdict', text: one.sentence }); });
+    data.fleets.forEach(one => {
+      add(part, 'p', { class: 'verdict' + (one.answer.growing.length > 0 ? ' grows' : ''), text: one.answer.sentence });
+      if (one.answer.openFirst) add(part, 'p', { text: 'Open first: ' + one.answer.openFirst.file + ' (' + one.answer.openFirst.why + ').' });
+    });
   })();
   function finding_(part, finding, growth) {
     const box = add(part, 'div', { class: 'finding' + (finding.confidence < 0.5 ? ' unsure' : '') });
@@ -168,6 +172,55 @@
       }));
     });
   })();
+
+  // ---- many snapshots
+  (function fleets() {
+    data.fleets.forEach((fleet, number) => {
+      const answer = fleet.answer;
+      const many = (number_, what) => count(number_) + ' ' + what + (number_ === 1 ? '' : 's');
+      const whole = many(answer.snapshots, 'snapshot') + ' of ' + many(answer.hosts, 'host') + ', ' + many(answer.services, 'service') + (answer.builds > 0 ? ', ' + many(answer.builds, 'build') : '');
+      if (!head.textContent) head.textContent = whole + '.';
+      const rows = answer.growing;
+      if (rows.length > 0) {
+        const part = section('grows' + number, 'What grows on how many hosts', 'Hosts on which a place rises steadily, of those with three or more snapshots of one build.');
+        chart(part, 'Hosts on which each place grows: ' + rows.map(row => short(row.what) + ' ' + row.hostsGrowing + ' of ' + row.hostsWatched).join(', '), false, () => Object.assign(base(), {
+          grid: { left: 240, right: 120, top: 10, bottom: 30 },
+          xAxis: { type: 'value', minInterval: 1, axisLabel: { color: style('--ink') }, splitLine: { lineStyle: { color: style('--line') } } },
+          yAxis: { type: 'category', inverse: true, data: rows.map(row => short(row.what)), axisLabel: { color: style('--ink'), width: 220, overflow: 'truncate' } },
+          tooltip: Object.assign(base().tooltip, { formatter: one => rows[one.dataIndex].what.slice(0, 100) + '\nheld by ' + rows[one.dataIndex].heldBy.slice(0, 100) + '\n' + one.value + ' of ' + rows[one.dataIndex].hostsWatched + ' hosts' }),
+          series: [{ type: 'bar', barMaxWidth: 28, data: rows.map(row => ({ value: row.hostsGrowing, itemStyle: { color: row.own ? '#d55e00' : '#8c939c' } })), label: { show: true, position: 'right', color: style('--ink'), formatter: one => one.value + ' of ' + rows[one.dataIndex].hostsWatched } }]
+        }));
+        plain(part, ['hosts', 'since build', 'a snapshot', 'count', 'largest', 'what', 'held by', 'service'], rows.map(row => [row.hostsGrowing + ' of ' + row.hostsWatched, row.since ? row.since + (row.newInSince ? '' : ' or before') : '', size(Math.round(row.bytesPerSnapshot)), '+' + count(Math.round(row.countPerSnapshot)), size(row.largestBytes), row.what, row.heldBy, row.service]), [2, 3, 4]);
+        hosts(part, rows[0], fleet.series);
+      }
+      if (answer.everywhere.length > 0) {
+        const part = section('everywhere' + number, 'What retains a tenth of the heap or more', 'On one host, the median.');
+        plain(part, ['hosts', 'retained', 'share', 'count', 'what', 'held by', 'service'], answer.everywhere.map(row => [row.hostsWith + ' of ' + row.hosts, size(row.medianBytes), share(row.medianShare, 1), count(row.medianCount), row.what, row.heldBy, row.service]), [1, 2, 3]);
+      }
+      if (answer.outliers.length > 0) {
+        const part = section('outliers' + number, 'Hosts that retain twice the usual of their service, or more');
+        plain(part, ['retained', 'usual', 'times', 'host', 'build', 'service', 'snapshot'], answer.outliers.map(row => [size(row.retainedBytes), size(row.medianBytes), row.times.toFixed(1), row.host, row.build, row.service, row.file]), [0, 1, 2]);
+      }
+      if (answer.failures.length > 0) {
+        const part = section('failed' + number, 'Could not be looked at: ' + count(answer.failed));
+        plain(part, ['snapshot', 'host', 'why'], answer.failures.map(row => [row.file, row.host, row.problem]), []);
+      }
+    });
+  })();
+  function hosts(part, place, series) {
+    if (series.length === 0) return;
+    add(part, 'h3', { text: short(place.what) + ' held by ' + place.heldBy + ', by host' });
+    const tints = ['#0072b2', '#d55e00', '#009e73', '#cc79a7', '#e69f00', '#56b4e9'];
+    chart(part, 'What ' + short(place.what) + ' retain on each host over time', false, () => Object.assign(base(), {
+      grid: { left: 80, right: 30, top: 50, bottom: 40 },
+      legend: { type: 'scroll', textStyle: { color: style('--ink') } },
+      xAxis: { type: 'time', axisLabel: { color: style('--ink') } },
+      yAxis: { type: 'value', axisLabel: { formatter: size, color: style('--ink') }, splitLine: { lineStyle: { color: style('--line') } } },
+      tooltip: Object.assign(base().tooltip, { trigger: 'item', formatter: one => one.seriesName + '\n' + one.value[0] + '\n' + size(one.value[1]) }),
+      series: series.map((one, i) => ({ name: one.host + (one.build ? ' ' + one.build : ''), type: 'line', symbolSize: 7, data: one.times.map((time, k) => [time, one.bytes[k]]), lineStyle: { color: tints[i % tints.length], type: i % 12 < 6 ? 'solid' : 'dashed' }, itemStyle: { color: tints[i % tints.length] } }))
+    }));
+    plain(part, ['host', 'build', 'first', 'last', 'retained'], series.map(one => [one.host, one.build, one.times[0], one.times[one.times.length - 1], one.bytes.map(size).join(' → ')]), []);
+  }
 
   // ---- who keeps most
   (function keepers() {

@@ -3,6 +3,7 @@ package lipsanon.cli.command.share;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.SQLException;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -19,6 +20,10 @@ import lipsanon.cli.command.FlightViews;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.page.PageData;
+import lipsanon.fleet.FleetAnswer;
+import lipsanon.fleet.FleetQuestion;
+import lipsanon.fleet.FleetTables;
+import lipsanon.fleet.HostSeries;
 import lipsanon.holder.Finding;
 import lipsanon.index.Recording;
 import lipsanon.index.Snapshot;
@@ -52,6 +57,8 @@ final class ReportBuilder {
   private static final int FUNCTIONS = 150;
   private static final int PLACES = 6;
   private static final int MOST_FOR_SAVINGS = 3_000_000;
+  private static final long FLEET_BYTES = 512L << 20;
+  private static final int HOSTS = 30;
 
   private final SnapshotCommand command;
   private final List<Integer> actions;
@@ -61,6 +68,7 @@ final class ReportBuilder {
   private final List<Path> light = new ArrayList<>();
   private final List<PageData.Origins> origins = new ArrayList<>();
   private final List<PageData.Watched> watched = new ArrayList<>();
+  private final List<PageData.Fleet> fleets = new ArrayList<>();
 
   ReportBuilder(SnapshotCommand command, List<Integer> actions) {
     this.command = command;
@@ -70,13 +78,36 @@ final class ReportBuilder {
   /** Sorts the files by what they are; a folder stands for what is in it. */
   void add(List<Path> files) throws IOException {
     for (Path file : files) {
-      if (Files.isDirectory(file) && !file.toString().endsWith(".lipsanon")) {
+      if (FleetTables.isFleet(file)) {
+        fleet(file);
+      } else if (Files.isDirectory(file) && !file.toString().endsWith(".lipsanon")) {
         try (Stream<Path> inside = Files.list(file)) {
           add(inside.filter(Files::isRegularFile).filter(ReportBuilder::known).sorted().toList());
         }
       } else if (!file.toString().endsWith(".lipsanon")) {
         one(file);
       }
+    }
+  }
+
+  private void fleet(Path folder) throws IOException {
+    try (FleetTables tables = FleetTables.open(folder, FLEET_BYTES)) {
+      FleetAnswer answer = FleetQuestion.ask(tables, ROWS);
+      List<HostSeries> series =
+          answer.growing().isEmpty()
+              ? List.of()
+              : HostSeries.of(tables, answer.growing().get(0), HOSTS);
+      fleets.add(new PageData.Fleet(answer, series));
+      sources.add(
+          new PageData.Source(
+              folder.toString(),
+              answer.fileBytes(),
+              "tables of " + answer.snapshots() + " snapshots"));
+      commands.add("lipsanon fleet --tables " + Answering.quote(folder.toString()));
+    } catch (SQLException e) {
+      throw new IOException(folder + ": " + e.getMessage(), e);
+    } catch (IllegalStateException e) {
+      throw new UsageException(e.getMessage());
     }
   }
 
@@ -287,6 +318,7 @@ final class ReportBuilder {
         ways,
         origins,
         watched,
+        fleets,
         savings(snapshot, mine),
         new PageData.Made(
             Version.text(),

@@ -20,8 +20,8 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "report",
     description =
-        "One self-contained HTML page of a snapshot, a series, a rehearsal, a recording or a watched"
-            + " heap: to read, look at and share.")
+        "One self-contained HTML page of a snapshot, a series, a rehearsal, a recording, a watched"
+            + " heap or a fleet's tables: to read, look at and share.")
 public final class ReportCommand extends SnapshotCommand {
   @Parameters(
       arity = "1..*",
@@ -125,6 +125,9 @@ public final class ReportCommand extends SnapshotCommand {
     }
     if (data.survey() != null && !data.survey().findings().isEmpty()) {
       return data.survey().findings().get(0).sentence();
+    }
+    for (PageData.Fleet one : data.fleets()) {
+      return one.answer().sentence();
     }
     for (PageData.Watched one : data.watched()) {
       return one.sentence();
