@@ -19,6 +19,8 @@ module lipsanon.cli {
   requires org.snakeyaml.engine.v2;
   requires java.xml;
 
+  uses lipsanon.question.TableFiles;
+
   opens lipsanon.cli to
       info.picocli;
   opens lipsanon.cli.command to

@@ -83,6 +83,17 @@ class ArchitectureTest {
   }
 
   @Test
+  void fleetAndParquetKnowNeitherInterfaceNorCaptureNorEachOther() throws IOException {
+    Set<String> above = Set.of("lipsanon/cli", "lipsanon/capture", "portmerrow", "picocli");
+    assertThat(uses("fleet", "", above)).isEmpty();
+    assertThat(uses("fleet", "", Set.of("lipsanon/sql", "lipsanon/parquet", "org/apache/spark")))
+        .isEmpty();
+    assertThat(uses("parquet", "", above)).isEmpty();
+    assertThat(uses("parquet", "", Set.of("lipsanon/sql", "lipsanon/fleet"))).isEmpty();
+    assertThat(uses("cli", "", Set.of("lipsanon/parquet", "org/apache/spark"))).isEmpty();
+  }
+
+  @Test
   void theDemoStandsAlone() throws IOException {
     assertThat(uses("demo", "", Set.of("lipsanon/"))).isEmpty();
   }

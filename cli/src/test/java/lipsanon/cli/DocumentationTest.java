@@ -115,7 +115,7 @@ class DocumentationTest {
   private void json(Path bin, String url, String line) throws Exception {
     boolean quick =
         line.matches(
-            "lipsanon (survey|types|keepers|sift|show|refs|why|savings|diff|growth|prove|gate|index|"
+            "lipsanon (survey|types|keepers|sift|show|refs|why|savings|diff|growth|prove|gate|index|fleet|"
                 + "origins|config|ready|runtimes|redact) .*|lipsanon (config|ready|runtimes)");
     if (!quick || line.contains("--all") || line.contains(">") || line.contains("--index")) {
       return;

@@ -17,6 +17,8 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import lipsanon.cli.page.PageData;
 import lipsanon.cli.page.PageFile;
+import lipsanon.fleet.FleetAnswer;
+import lipsanon.fleet.HostSeries;
 import lipsanon.origin.OriginsAnswer;
 import lipsanon.question.SavingsAnswer;
 import org.junit.jupiter.api.BeforeAll;
@@ -169,6 +171,49 @@ class ReportTest {
     }
   }
 
+  private static PageData.Fleet hostileFleet(String evil) {
+    return new PageData.Fleet(
+        new FleetAnswer(
+            evil,
+            3,
+            1,
+            1,
+            1,
+            1,
+            100,
+            10,
+            1,
+            evil,
+            List.of(
+                new FleetAnswer.Growing(
+                    evil,
+                    evil,
+                    evil,
+                    true,
+                    1,
+                    1,
+                    1,
+                    evil,
+                    true,
+                    List.of(evil),
+                    1,
+                    10,
+                    3,
+                    30,
+                    evil,
+                    evil)),
+            List.of(new FleetAnswer.Everywhere(evil, evil, evil, 1, 1, 3, 30, 0.3)),
+            List.of(new FleetAnswer.Outlier(evil, evil, evil, 30, 10, 3, evil)),
+            new FleetAnswer.OpenFirst(evil, evil),
+            List.of(new FleetAnswer.Failure(evil, evil, evil, evil))),
+        List.of(
+            new HostSeries(
+                evil,
+                evil,
+                List.of("2026-11-20T10:00:00Z", "2026-11-21T10:00:00Z"),
+                List.of(10L, 20L))));
+  }
+
   /** What is in the heap must never run, whatever it is called. */
   @Test
   void hostileTextsStayTexts() throws Exception {
@@ -217,6 +262,7 @@ class ReportTest {
                     evil,
                     List.of(List.of(0.0, 10.0), List.of(1.0, 20.0)),
                     List.of(List.of(0.5, 5.0)))),
+            List.of(hostileFleet(evil)),
             new SavingsAnswer(
                 null,
                 List.of(
@@ -240,7 +286,7 @@ class ReportTest {
       page.until("document.querySelector('#keepers canvas')");
       page.eval("location.hash = 'keepers-0'");
       page.until("document.querySelectorAll('#keepers .trail button').length === 2");
-      for (String part : List.of("origins0", "watched0")) {
+      for (String part : List.of("origins0", "watched0", "grows0")) {
         page.eval("document.getElementById('" + part + "').scrollIntoView()");
         page.until("document.querySelector('#" + part + " canvas')");
       }

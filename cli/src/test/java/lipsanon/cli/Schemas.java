@@ -39,6 +39,8 @@ final class Schemas {
     all.put("why", List.of(question + "WhyAnswer", question + "CutAnswer"));
     all.put("savings", List.of(question + "SavingsAnswer"));
     all.put("sql", List.of(command + "look.SqlCommand$Result"));
+    all.put("fleet", List.of("lipsanon.fleet.FleetAnswer"));
+    all.put("fleet-run", List.of("lipsanon.fleet.LocalFleet$Result"));
     all.put("growth", List.of("lipsanon.change.GrowthAnswer"));
     all.put(
         "diff",

@@ -20,7 +20,8 @@ public enum ParquetTables {
   /** All references, and the roots as references from nowhere. */
   REFERENCES(
       "SELECT from_id AS \"from\", to_id AS \"to\", kind, via FROM refs"
-          + " UNION ALL SELECT NULL, id, 'root', kind FROM roots"),
+          // what a thread's frame holds is a reference of the thread
+          + " UNION ALL SELECT NULL, id, 'root', kind FROM roots WHERE thread IS NULL"),
   /** All types. */
   TYPES(
       "SELECT type, loader, own, count, shallow_bytes AS \"shallowBytes\","

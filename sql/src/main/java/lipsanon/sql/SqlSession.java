@@ -228,7 +228,7 @@ public final class SqlSession implements Closeable {
               given -> new References(snapshot)));
       register(
           "snap_roots_" + i,
-          rows(List.of(NODE, ID, text("kind"), text("detail")), roots(snapshot)));
+          rows(List.of(NODE, ID, text("kind"), text("detail"), text("thread")), roots(snapshot)));
       register(
           "snap_findings_" + i,
           new RowsTable(
@@ -298,7 +298,9 @@ public final class SqlSession implements Closeable {
   private static List<Object[]> roots(Snapshot snapshot) {
     List<Object[]> rows = new ArrayList<>();
     for (RootInfo root : snapshot.roots()) {
-      rows.add(new Object[] {root.node(), snapshot.id(root.node()), root.kind(), root.detail()});
+      String thread = root.thread() < 0 ? null : snapshot.id(root.thread());
+      rows.add(
+          new Object[] {root.node(), snapshot.id(root.node()), root.kind(), root.detail(), thread});
     }
     return rows;
   }

@@ -21,8 +21,8 @@ final class FleetViews {
     View view = new View();
     view.line(answer.sentence());
     view.line(
-        Format.count(answer.snapshots())
-            + " snapshots of "
+        plural(answer.snapshots(), "snapshot")
+            + " of "
             + plural(answer.hosts(), "host")
             + ", "
             + plural(answer.services(), "service")

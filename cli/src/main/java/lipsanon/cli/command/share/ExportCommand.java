@@ -6,7 +6,10 @@ import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import java.io.IOException;
 import java.io.Writer;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
+import java.util.stream.Stream;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
@@ -16,6 +19,7 @@ import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
+import lipsanon.label.TypeFilter;
 import lipsanon.question.ExportQuestion;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -26,8 +30,8 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "export",
     description =
-        "All objects and references as tables: CSV, or by file ending JSON Lines (.jsonl) or Parquet"
-            + " (.parquet).")
+        "All objects, references, types and roots as tables: CSV, or by file ending JSON Lines"
+            + " (.jsonl) or Parquet (.parquet).")
 public final class ExportCommand extends SnapshotCommand {
   @Parameters(index = "0", paramLabel = "SNAPSHOT", description = "A heap snapshot.")
   private Path file;
@@ -44,11 +48,25 @@ public final class ExportCommand extends SnapshotCommand {
       description = "Where all references go (- too).")
   private Path references;
 
+  @Option(names = "--types", paramLabel = "FILE", description = "Where all types go (- too).")
+  private Path types;
+
+  @Option(names = "--roots", paramLabel = "FILE", description = "Where all roots go (- too).")
+  private Path roots;
+
   @Option(names = "--force", description = "Overwrite files that are there.")
   private boolean force;
 
   /** The answer. */
-  record Exported(String objects, String references, long objectRows, long referenceRows) {}
+  record Exported(
+      String objects,
+      String references,
+      String types,
+      String roots,
+      long objectRows,
+      long referenceRows,
+      long typeRows,
+      long rootRows) {}
 
   /** The command. */
   public ExportCommand(Context context) {
@@ -63,39 +81,68 @@ public final class ExportCommand extends SnapshotCommand {
 
   @Override
   public Integer call() throws Exception {
-    if (objects == null && references == null) {
-      throw new UsageException("give --objects FILE, --references FILE, or both");
+    List<Path> targets =
+        Stream.of(objects, references, types, roots).filter(Objects::nonNull).toList();
+    if (targets.isEmpty()) {
+      throw new UsageException("give --objects, --references, --types or --roots FILE, or several");
     }
-    for (Path target : new Path[] {objects, references}) {
-      if (target != null && !isOut(target)) {
+    long out = targets.stream().filter(ExportCommand::isOut).count();
+    if (out > 1) {
+      throw new UsageException("only one table can go to standard output");
+    }
+    for (Path target : targets) {
+      if (!isOut(target)) {
         ExportTarget.check(target, force);
       }
     }
-    if (isOut(objects) && isOut(references)) {
-      throw new UsageException("only one of --objects and --references can go to standard output");
-    }
+    TypeFilter mine = new TypeFilter(null, minePackages(), false);
     try (Snapshot snapshot = open(file)) {
-      long objectRows =
-          write(snapshot, objects, ExportQuestion.OBJECT_COLUMNS, ExportQuestion::objects);
-      long referenceRows =
-          write(snapshot, references, ExportQuestion.REFERENCE_COLUMNS, ExportQuestion::references);
-      Exported exported = new Exported(text(objects), text(references), objectRows, referenceRows);
-      if (isOut(objects) || isOut(references)) {
+      Exported exported =
+          new Exported(
+              text(objects),
+              text(references),
+              text(types),
+              text(roots),
+              write(snapshot, objects, ExportQuestion.OBJECT_COLUMNS, ExportQuestion::objects),
+              write(
+                  snapshot,
+                  references,
+                  ExportQuestion.REFERENCE_COLUMNS,
+                  ExportQuestion::references),
+              write(
+                  snapshot,
+                  types,
+                  ExportQuestion.TYPE_COLUMNS,
+                  (of, rows, progress) -> ExportQuestion.types(of, mine, rows)),
+              write(
+                  snapshot,
+                  roots,
+                  ExportQuestion.ROOT_COLUMNS,
+                  (of, rows, progress) -> ExportQuestion.roots(of, rows)));
+      if (out > 0) {
         return ExitCodes.FINE;
       }
-      print(
-          "export",
-          exported,
-          () ->
-              new View()
-                  .line(
-                      "Wrote "
-                          + Format.count(objectRows)
-                          + " objects and "
-                          + Format.count(referenceRows)
-                          + " references (roots included)."));
+      print("export", exported, () -> new View().line(told(exported)));
     }
     return ExitCodes.FINE;
+  }
+
+  private static String told(Exported exported) {
+    List<String> parts = new ArrayList<>();
+    if (exported.objects() != null) {
+      parts.add(Format.count(exported.objectRows()) + " objects");
+    }
+    if (exported.references() != null) {
+      parts.add(Format.count(exported.referenceRows()) + " references (roots included)");
+    }
+    if (exported.types() != null) {
+      parts.add(Format.count(exported.typeRows()) + " types");
+    }
+    if (exported.roots() != null) {
+      parts.add(Format.count(exported.rootRows()) + " roots");
+    }
+    String last = parts.remove(parts.size() - 1);
+    return "Wrote " + (parts.isEmpty() ? last : String.join(", ", parts) + " and " + last) + ".";
   }
 
   /** Whether a table goes to standard output. */
@@ -121,7 +168,10 @@ public final class ExportCommand extends SnapshotCommand {
       }
     }
     if (target.toString().endsWith(".parquet")) {
-      return new ParquetExport(this).write(snapshot, target, columns);
+      try (TerminalProgress progress = context.progress()) {
+        ParquetExport.Fill rows = to -> fill.fill(snapshot, to, progress);
+        return new ParquetExport(this).write(snapshot, target, columns, rows);
+      }
     }
     try (TerminalProgress progress = context.progress();
         ExportTarget file = ExportTarget.open(target)) {
@@ -157,10 +207,11 @@ public final class ExportCommand extends SnapshotCommand {
     printer.printRecord(columns);
     int type = columns.indexOf("type");
     int via = columns.indexOf("via");
+    int detail = columns.indexOf("detail");
     return values -> {
       Object[] safe = values.clone();
       for (int i = 0; i < safe.length; i++) {
-        if ((i == type || i == via) && safe[i] != null && !raw()) {
+        if ((i == type || i == via || i == detail) && safe[i] != null && !raw()) {
           safe[i] = SafeText.cell(safe[i].toString());
         }
       }
@@ -178,6 +229,8 @@ public final class ExportCommand extends SnapshotCommand {
         json.writeFieldName(columns.get(i));
         if (values[i] == null) {
           json.writeNull();
+        } else if (values[i] instanceof Boolean truth) {
+          json.writeBoolean(truth);
         } else if (values[i] instanceof Long number) {
           json.writeNumber(number);
         } else {
