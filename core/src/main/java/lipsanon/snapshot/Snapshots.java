@@ -98,13 +98,7 @@ public final class Snapshots {
     IndexStore.Source reader =
         (space, hears) -> {
           if (mapped) {
-            hears.phase(
-                "indexing "
-                    + file
-                    + " wants about "
-                    + (needBytes(unpackedBytes(file)) >> 20)
-                    + " MB of memory; working on disk, which is slower",
-                0);
+            hears.phase(onDisk(file, store.folder()), 0);
           }
           return read(file, store.folder(), space, options.strict(), hears);
         };
@@ -115,6 +109,21 @@ public final class Snapshots {
           file.toString(), "is cut off or damaged, and --strict refuses what is not whole");
     }
     return snapshot;
+  }
+
+  /** What is said before scratch files take the place of memory. */
+  private static String onDisk(Path file, Path folder) throws IOException {
+    long needs = needBytes(unpackedBytes(file)) >> 20;
+    long free = Files.getFileStore(folder).getUsableSpace() >> 20;
+    return "indexing "
+        + file
+        + " wants about "
+        + needs
+        + " MB of memory; working on disk, which is slower: scratch files take about as much in "
+        + folder
+        + ", where "
+        + free
+        + " MB are free";
   }
 
   /**
