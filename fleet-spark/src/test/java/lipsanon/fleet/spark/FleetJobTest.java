@@ -3,7 +3,9 @@ package lipsanon.fleet.spark;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
+import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -101,14 +103,15 @@ class FleetJobTest {
   private LocalFleet.Result submit(Path tables, java.util.function.Consumer<String> hears)
       throws Exception {
     Files.createDirectories(tables);
-    Path work = Files.createTempDirectory(folder, "plan");
-    Cluster on =
-        new Cluster(
-            cluster.home(),
-            cluster.address(),
-            job,
-            List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
-    return on.run(plan(tables), work, hears);
+    return on().run(plan(tables), Files.createTempDirectory(folder, "plan"), hears);
+  }
+
+  private static Cluster on() {
+    return new Cluster(
+        cluster.home(),
+        cluster.address(),
+        job,
+        List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
   }
 
   /** All rows of a table, without what differs from run to run, in an order of their own. */
@@ -186,6 +189,47 @@ class FleetJobTest {
     try (Stream<Path> left = Files.list(tables)) {
       assertThat(left.map(path -> path.getFileName().toString()))
           .noneMatch(name -> name.startsWith(".cluster-"));
+    }
+  }
+
+  /** Addresses that only the cluster's file systems open: fetched, looked at, and gone again. */
+  @Test
+  void snapshotsAtAnAddressAreFetched() throws Exception {
+    Path dump = TinyFleet.dump(folder.resolve("remote/a.hprof"), 33, 20);
+    HttpServer server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+    server.createContext(
+        "/",
+        exchange -> {
+          boolean there = exchange.getRequestURI().getPath().endsWith("a.hprof");
+          byte[] body = there ? Files.readAllBytes(dump) : new byte[0];
+          exchange.sendResponseHeaders(there ? 200 : 404, there ? body.length : -1);
+          exchange.getResponseBody().write(body);
+          exchange.close();
+        });
+    server.start();
+    try {
+      String store = "http://127.0.0.1:" + server.getAddress().getPort();
+      Inputs inputs = new Inputs(new LabelPattern("{service}/{host}/{any}.hprof"), true);
+      inputs.add(store + "/office/quay-1/a.hprof");
+      inputs.add(store + "/office/quay-2/gone.hprof");
+      Path tables = Files.createDirectories(folder.resolve("fetched"));
+      Plan plan =
+          new Plan(
+              "file://" + tables,
+              MEMORY,
+              new byte[16],
+              List.of("portmerrow"),
+              60_000,
+              inputs.items());
+      assertThat(on().run(plan, Files.createTempDirectory(folder, "plan"), line -> {}))
+          .isEqualTo(new LocalFleet.Result(1, 1, 0));
+      assertThat(rows(tables, FleetSchema.HOLDERS))
+          .anyMatch(row -> row.contains("portmerrow.VesselCall") && row.contains("|33|"));
+      assertThat(rows(tables, FleetSchema.SNAPSHOTS))
+          .hasSize(2)
+          .anyMatch(row -> row.contains("gone.hprof") && row.contains("cannot be fetched"));
+    } finally {
+      server.stop(0);
     }
   }
 
