@@ -10,6 +10,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
@@ -70,6 +71,7 @@ public final class FleetTables implements Closeable {
    * @throws IllegalStateException in a sentence, if another process writes to it
    */
   public static FleetTables open(Path folder, long memoryBytes) throws IOException, SQLException {
+    make(folder);
     Files.createDirectories(folder.resolve(TASKS));
     FileChannel channel =
         FileChannel.open(folder.resolve(LOCK), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
@@ -90,6 +92,21 @@ public final class FleetTables implements Closeable {
     } catch (IOException | SQLException | RuntimeException e) {
       channel.close();
       throw e;
+    }
+  }
+
+  /** Makes the folder if it is not there: like all that is taken out of heaps, for its owner. */
+  private static void make(Path folder) throws IOException {
+    if (Files.isDirectory(folder)) {
+      return;
+    }
+    Path parent = folder.toAbsolutePath().getParent();
+    if (parent != null) {
+      Files.createDirectories(parent);
+    }
+    Files.createDirectory(folder);
+    if (Files.getFileStore(folder).supportsFileAttributeView("posix")) {
+      Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwx------"));
     }
   }
 

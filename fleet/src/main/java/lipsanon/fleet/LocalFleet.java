@@ -11,6 +11,8 @@ import java.util.concurrent.ExecutorCompletionService;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import lipsanon.io.Progress;
 
 /**
@@ -18,6 +20,8 @@ import lipsanon.io.Progress;
  * done: rows are kept as each task ends, and a later run leaves out what succeeded.
  */
 public final class LocalFleet {
+  private static final int PATIENCE_SECONDS = 5;
+
   private LocalFleet() {}
 
   /**
@@ -55,11 +59,14 @@ public final class LocalFleet {
               return thread;
             });
     int failed = 0;
+    AtomicBoolean stopped = new AtomicBoolean();
+    Thread hook = new Thread(() -> abandon(pool, stopped, work));
+    Runtime.getRuntime().addShutdownHook(hook);
     try {
       ExecutorCompletionService<Boolean> ended = new ExecutorCompletionService<>(pool);
       List<Future<Boolean>> all = new ArrayList<>();
       for (Item item : open) {
-        all.add(ended.submit(() -> one(tables, item, task, work)));
+        all.add(ended.submit(() -> one(tables, item, task, work, stopped)));
       }
       for (int i = 0; i < all.size(); i++) {
         failed += ended.take().get() ? 0 : 1;
@@ -69,19 +76,53 @@ public final class LocalFleet {
       throw e.getCause() instanceof Exception cause ? cause : e;
     } finally {
       pool.shutdownNow();
+      removeHook(hook);
     }
     progress.phase("writing tables", 0);
     tables.merge();
     return new Result(open.size() - failed, failed, items.size() - open.size());
   }
 
-  private static boolean one(FleetTables tables, Item item, ChildTask task, Path work)
+  /** The user stops it: nothing of the tasks goes on or stays; what ended before is kept. */
+  private static void abandon(ExecutorService pool, AtomicBoolean stopped, Path work) {
+    stopped.set(true);
+    pool.shutdownNow();
+    ProcessHandle.current().descendants().forEach(ProcessHandle::destroyForcibly);
+    try {
+      pool.awaitTermination(PATIENCE_SECONDS, TimeUnit.SECONDS);
+      ChildTask.delete(work);
+    } catch (IOException e) {
+      // a task was about to write there
+      return;
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  private static void removeHook(Thread hook) {
+    try {
+      Runtime.getRuntime().removeShutdownHook(hook);
+    } catch (IllegalStateException e) {
+      // it is running already
+      return;
+    }
+  }
+
+  private static boolean one(
+      FleetTables tables, Item item, ChildTask task, Path work, AtomicBoolean stopped)
       throws IOException, InterruptedException {
+    if (stopped.get()) {
+      throw new InterruptedException();
+    }
     Path file = Path.of(item.address());
     byte[] rows =
         Files.isRegularFile(file)
             ? task.run(item, file, work)
             : ChildTask.failed(item, "there is no such file");
+    if (stopped.get()) {
+      // its process was ended with all others
+      throw new InterruptedException();
+    }
     tables.keep(item, rows);
     return !new String(rows, java.nio.charset.StandardCharsets.UTF_8)
         .contains("\"status\":\"failed\"");
