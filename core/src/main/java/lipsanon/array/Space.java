@@ -25,7 +25,11 @@ public final class Space implements Closeable {
 
   private static final int SLACK = 1 << 10;
 
+  /** Ints of a band where nobody says how much memory there is. */
+  private static final int SMALL_BAND = 1 << 20;
+
   private final Path scratch;
+  private final int bandInts;
   private FileChannel channel;
   private long used;
   private boolean closed;
@@ -33,18 +37,35 @@ public final class Space implements Closeable {
   /** Arrays that were given back, for whoever asks next. */
   private final List<IntArray> free = new ArrayList<>();
 
-  private Space(Path scratch) {
+  private Space(Path scratch, int bandInts) {
     this.scratch = scratch;
+    this.bandInts = bandInts;
   }
 
   /** Arrays on the heap. */
   public static Space heap() {
-    return new Space(null);
+    return new Space(null, Integer.MAX_VALUE);
   }
 
   /** Arrays in a file that is made below {@code folder} and deleted at once. */
   public static Space mapped(Path folder) {
-    return new Space(folder);
+    return mapped(folder, SMALL_BAND);
+  }
+
+  /**
+   * The same.
+   *
+   * @param bandInts ints that may be on the heap for a while, so that a file is written in order
+   */
+  public static Space mapped(Path folder, int bandInts) {
+    return new Space(folder, Math.max(1, bandInts));
+  }
+
+  /**
+   * How many ints may be on the heap, for each of two threads, while a file is written in order.
+   */
+  public int bandInts() {
+    return bandInts;
   }
 
   /** Whether arrays live in scratch files. */

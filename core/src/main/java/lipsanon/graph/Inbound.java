@@ -43,7 +43,7 @@ public final class Inbound {
             }
           }
         });
-    SpecialEdges.Pairs[] others = {graph.special.soft, graph.special.weak, graph.special.finalizer};
+    SpecialEdges.Pairs[] others = others(graph);
     for (SpecialEdges.Pairs pairs : others) {
       for (int i = 0; i < pairs.size(); i++) {
         place.set(pairs.to(i) + 1, place.get(pairs.to(i) + 1) + 1);
@@ -51,6 +51,9 @@ public final class Inbound {
     }
     for (int n = 1; n <= count; n++) {
       place.set(n, place.get(n) + place.get(n - 1));
+    }
+    if (space.isMapped()) {
+      return new Inbound(place, inBands(graph, edges, place, space));
     }
     IntArray sources = space.ints(Math.max(1, place.get(count)));
     Steps.up(
@@ -79,6 +82,54 @@ public final class Inbound {
       }
     }
     return new Inbound(place, sources);
+  }
+
+  private static SpecialEdges.Pairs[] others(ObjectGraph graph) {
+    return new SpecialEdges.Pairs[] {
+      graph.special.soft, graph.special.weak, graph.special.finalizer
+    };
+  }
+
+  private static IntArray inBands(
+      ObjectGraph graph, IntPages.Cursor edges, IntArray place, Space space) {
+    return Bands.sort(
+        place,
+        graph.count,
+        space,
+        (first, last, sink) -> {
+          Steps.up(0, graph.count, (from, to) -> feed(graph, edges, from, to, first, last, sink));
+          for (SpecialEdges.Pairs pairs : others(graph)) {
+            for (int i = 0; i < pairs.size(); i++) {
+              if (pairs.to(i) >= first && pairs.to(i) < last) {
+                sink.add(pairs.to(i), pairs.from(i));
+              }
+            }
+          }
+        });
+  }
+
+  /** The edges of some nodes whose targets are in a band. */
+  private static void feed(
+      ObjectGraph graph,
+      IntPages.Cursor edges,
+      int from,
+      int to,
+      int first,
+      int last,
+      Bands.Sink sink) {
+    for (int n = from; n < to; n++) {
+      int at = graph.firstEdge.get(n);
+      if (at >= 0) {
+        int edge;
+        do {
+          edge = edges.get(at++);
+          int target = edge < 0 ? ~edge : edge;
+          if (target >= first && target < last) {
+            sink.add(target, n);
+          }
+        } while (edge >= 0);
+      }
+    }
   }
 
   /** Gives the memory back. */

@@ -61,6 +61,14 @@ final class SemiNca {
     for (int v = 1; v <= count + 1; v++) {
       start.set(v, start.get(v) + start.get(v - 1));
     }
+    IntArray sorted = space.isMapped() ? inBands(edges) : inOnePass(edges);
+    // every start has moved to its end, which is the next one's start
+    edges.release();
+    return sorted;
+  }
+
+  private IntArray inOnePass(IntPairList edges) {
+    final IntArray start = this.start;
     IntArray sorted = space.ints(edges.size());
     for (int p = 0; p < edges.pages(); p++) {
       IntArray pairs = edges.page(p);
@@ -76,9 +84,29 @@ final class SemiNca {
             }
           });
     }
-    // every start has moved to its end, which is the next one's start
-    edges.release();
     return sorted;
+  }
+
+  private IntArray inBands(IntPairList edges) {
+    return Bands.sort(
+        start,
+        count + 1,
+        space,
+        (first, last, sink) -> {
+          for (int p = 0; p < edges.pages(); p++) {
+            IntArray pairs = edges.page(p);
+            Steps.up(0, edges.pageSize(p), (from, to) -> feed(pairs, from, to, first, last, sink));
+          }
+        });
+  }
+
+  private static void feed(IntArray pairs, int from, int to, int first, int last, Bands.Sink sink) {
+    for (int i = from; i < to; i++) {
+      int target = pairs.get(2 * i);
+      if (target >= first && target < last) {
+        sink.add(target, pairs.get(2 * i + 1));
+      }
+    }
   }
 
   IntArray compute() {

@@ -75,8 +75,10 @@ public final class IndexStore {
    * Opens the index, or builds it first.
    *
    * @param mapped whether working memory is to live in scratch files below the folder
+   * @param bandInts if so, how many ints may be in memory so that these are written in order
    */
-  public Snapshot openOrBuild(Source source, boolean mapped, Progress progress) throws Exception {
+  public Snapshot openOrBuild(Source source, boolean mapped, int bandInts, Progress progress)
+      throws Exception {
     Optional<Snapshot> ready = open();
     if (ready.isPresent()) {
       return ready.get();
@@ -95,7 +97,7 @@ public final class IndexStore {
         return ready.get();
       }
       cleanUp();
-      build(source, mapped, progress);
+      build(source, mapped, bandInts, progress);
     }
     return open()
         .orElseThrow(
@@ -121,10 +123,11 @@ public final class IndexStore {
     }
   }
 
-  private void build(Source source, boolean mapped, Progress progress) throws Exception {
+  private void build(Source source, boolean mapped, int bandInts, Progress progress)
+      throws Exception {
     Files.deleteIfExists(folder.resolve(Meta.NAME));
     boolean whole = false;
-    try (Space space = mapped ? Space.mapped(folder) : Space.heap()) {
+    try (Space space = mapped ? Space.mapped(folder, bandInts) : Space.heap()) {
       Identity identity = Identity.of(snapshot);
       SnapshotContent content = source.read(space, progress);
       IndexBuilder.build(content, identity, space, folder, progress);

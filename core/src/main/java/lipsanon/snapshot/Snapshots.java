@@ -49,6 +49,9 @@ import lipsanon.live.LightSnapshot;
 public final class Snapshots {
   private static final int HEAD = 64;
 
+  /** Ints of a band: more of them hardly spare another pass. */
+  private static final long MOST_BAND = 1L << 28;
+
   private Snapshots() {}
 
   /**
@@ -102,13 +105,19 @@ public final class Snapshots {
           }
           return read(file, store.folder(), space, options.strict(), hears);
         };
-    Snapshot snapshot = store.openOrBuild(reader, mapped, progress);
+    Snapshot snapshot =
+        store.openOrBuild(reader, mapped, bandInts(options.memoryBytes()), progress);
     if (options.strict() && snapshot.facts().partial()) {
       snapshot.close();
       throw new UnsupportedInputException(
           file.toString(), "is cut off or damaged, and --strict refuses what is not whole");
     }
     return snapshot;
+  }
+
+  /** Two threads sort at the same time; a sixth of the memory is for what they sort. */
+  private static int bandInts(long memoryBytes) {
+    return (int) Math.min(MOST_BAND, memoryBytes / 12 / Integer.BYTES);
   }
 
   /** What is said before scratch files take the place of memory. */

@@ -2,6 +2,7 @@ package lipsanon.graph;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Path;
 import java.util.BitSet;
 import java.util.HashSet;
 import java.util.Random;
@@ -12,10 +13,16 @@ import lipsanon.array.LongArray;
 import lipsanon.array.Space;
 import lipsanon.io.Progress;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** Every figure of thousands of random graphs against its definition. */
 class RandomGraphTest {
   private static final int GRAPHS = 4000;
+
+  /** Each takes some megabytes of scratch files. */
+  private static final int IN_FILES = 25;
+
+  @TempDir Path folder;
 
   @Test
   void figuresEqualTheirDefinitions() throws Exception {
@@ -30,9 +37,29 @@ class RandomGraphTest {
     }
   }
 
+  /** The same in scratch files that are written in bands of a few ints. */
+  @Test
+  void figuresInScratchFilesEqualTheirDefinitions() throws Exception {
+    long base = Long.getLong("lipsanon.seed", 20_260_101L);
+    for (int i = 0; i < IN_FILES; i++) {
+      long seed = base + i;
+      Random random = new Random(seed);
+      GraphFixture graph = GraphFixture.random(random);
+      try (Space space = Space.mapped(folder, 1 + random.nextInt(12))) {
+        check(graph, space);
+      } catch (Throwable e) {
+        throw new AssertionError("rerun with -Dlipsanon.seed=" + seed, e);
+      }
+    }
+    assertThat(folder).isEmptyDirectory();
+  }
+
   private static void check(GraphFixture g) throws Exception {
+    check(g, Space.heap());
+  }
+
+  private static void check(GraphFixture g, Space space) throws Exception {
     BruteForce expected = new BruteForce(g);
-    Space space = Space.heap();
     Reachability.Result reached = Reachability.compute(g.build(space), space, Progress.NONE);
     int[] depths = expected.depths();
     long retainedCount = 0;
@@ -61,7 +88,7 @@ class RandomGraphTest {
       Dominators anew = Dominators.compute(again.graph(), space, Progress.NONE);
       checkExactTypes(g, expected, again, anew, longest);
     }
-    checkInbound(g, reached);
+    checkInbound(g, reached, space);
   }
 
   private static void checkTypes(
@@ -157,8 +184,8 @@ class RandomGraphTest {
     return keepers.stream().mapToInt(Integer::intValue).toArray();
   }
 
-  private static void checkInbound(GraphFixture g, Reachability.Result reached) {
-    Inbound inbound = Inbound.of(reached.graph(), Space.heap());
+  private static void checkInbound(GraphFixture g, Reachability.Result reached, Space space) {
+    Inbound inbound = Inbound.of(reached.graph(), space);
     for (int n = 0; n < g.count; n++) {
       Set<Integer> expected = new HashSet<>();
       for (int m = 0; m < g.count; m++) {
