@@ -30,6 +30,10 @@ public final class Space implements Closeable {
 
   private final Path scratch;
   private final int bandInts;
+
+  /** Bytes of the heap that are left for arrays which are written all over. */
+  private long hotBytes;
+
   private FileChannel channel;
   private long used;
   private boolean closed;
@@ -37,28 +41,35 @@ public final class Space implements Closeable {
   /** Arrays that were given back, for whoever asks next. */
   private final List<IntArray> free = new ArrayList<>();
 
-  private Space(Path scratch, int bandInts) {
+  private Space(Path scratch, int bandInts, long hotBytes) {
     this.scratch = scratch;
     this.bandInts = bandInts;
+    this.hotBytes = hotBytes;
   }
 
   /** Arrays on the heap. */
   public static Space heap() {
-    return new Space(null, Integer.MAX_VALUE);
+    return new Space(null, Integer.MAX_VALUE, 0);
   }
 
   /** Arrays in a file that is made below {@code folder} and deleted at once. */
   public static Space mapped(Path folder) {
-    return mapped(folder, SMALL_BAND);
+    return mapped(folder, new Spare(SMALL_BAND, 0));
   }
 
   /**
-   * The same.
+   * What of the heap may be used all the same.
    *
-   * @param bandInts ints that may be on the heap for a while, so that a file is written in order
+   * @param bandInts ints that may be there for a while, so that a file is written in order, for
+   *     each of two threads
+   * @param hotBytes bytes of arrays that are written all over: each such write to a file costs a
+   *     page fault, and another one whenever the operating system has saved the page
    */
-  public static Space mapped(Path folder, int bandInts) {
-    return new Space(folder, Math.max(1, bandInts));
+  public record Spare(int bandInts, long hotBytes) {}
+
+  /** The same, with some memory. */
+  public static Space mapped(Path folder, Spare spare) {
+    return new Space(folder, Math.max(1, spare.bandInts()), spare.hotBytes());
   }
 
   /**
@@ -87,11 +98,35 @@ public final class Space implements Closeable {
   }
 
   /**
+   * Zeros, for an array that is written all over: on the heap if some of it was spared for that.
+   */
+  public IntArray hotInts(int length) {
+    long bytes = (long) length * Integer.BYTES;
+    if (scratch == null || !take(bytes)) {
+      return ints(length);
+    }
+    try {
+      return new HeapIntArray(new int[length], length);
+    } catch (OutOfMemoryError e) {
+      // less was free than was thought
+      return ints(length);
+    }
+  }
+
+  private synchronized boolean take(long bytes) {
+    boolean enough = bytes <= hotBytes;
+    hotBytes -= enough ? bytes : 0;
+    return enough;
+  }
+
+  /**
    * Takes an array back, which must not be used any more. Memory that was used before costs nothing
    * but its clearing; fresh memory has to be found and cleared by the operating system.
    */
   public synchronized void release(IntArray array) {
-    if (array.capacity() >= LEAST_KEPT) {
+    if (scratch != null && array instanceof HeapIntArray) {
+      hotBytes += (long) array.capacity() * Integer.BYTES;
+    } else if (array.capacity() >= LEAST_KEPT) {
       free.add(array);
     }
   }

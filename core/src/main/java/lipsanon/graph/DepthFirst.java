@@ -61,7 +61,7 @@ final class DepthFirst {
 
   private DepthFirst(ObjectGraph graph, Space space) {
     this.graph = graph;
-    this.number = space.ints(graph.count);
+    this.number = space.hotInts(graph.count);
     this.cross = new IntPairList(space);
     this.leafEdges = new IntPairList(space);
     this.classTarget = graph.classNode.clone();

@@ -26,7 +26,7 @@ public final class Inbound {
   public static Inbound of(ObjectGraph graph, Space space) {
     int count = graph.count;
     IntPages.Cursor edges = graph.edges.cursor();
-    IntArray place = space.ints(count + 1);
+    IntArray place = space.hotInts(count + 1);
     Steps.up(
         0,
         count,

@@ -44,7 +44,7 @@ public final class Reachability {
 
   private Reachability(ObjectGraph graph, Space space) {
     this.graph = graph;
-    this.depth = space.ints(graph.count);
+    this.depth = space.hotInts(graph.count);
     this.classNode = graph.classNode;
     this.roots = graph.roots;
   }

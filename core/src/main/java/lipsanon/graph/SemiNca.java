@@ -38,8 +38,8 @@ final class SemiNca {
     this.space = space;
     this.progress = progress;
     this.label = order.scratch();
-    this.above = space.ints(count + 1);
-    this.start = space.ints(count + 2);
+    this.above = space.hotInts(count + 1);
+    this.start = space.hotInts(count + 2);
     this.sources = sortByTarget(order.cross);
   }
 

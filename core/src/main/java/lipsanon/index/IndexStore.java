@@ -75,9 +75,9 @@ public final class IndexStore {
    * Opens the index, or builds it first.
    *
    * @param mapped whether working memory is to live in scratch files below the folder
-   * @param bandInts if so, how many ints may be in memory so that these are written in order
+   * @param spare what may be in memory all the same
    */
-  public Snapshot openOrBuild(Source source, boolean mapped, int bandInts, Progress progress)
+  public Snapshot openOrBuild(Source source, boolean mapped, Space.Spare spare, Progress progress)
       throws Exception {
     Optional<Snapshot> ready = open();
     if (ready.isPresent()) {
@@ -97,7 +97,16 @@ public final class IndexStore {
         return ready.get();
       }
       cleanUp();
-      build(source, mapped, bandInts, progress);
+      try {
+        build(source, mapped, spare, progress);
+      } catch (OutOfMemoryError e) {
+        if (!mapped || spare.hotBytes() == 0) {
+          throw e;
+        }
+        progress.phase(
+            "more memory is needed than was thought: beginning again with less of it", 0);
+        build(source, true, new Space.Spare(spare.bandInts(), 0), progress);
+      }
     }
     return open()
         .orElseThrow(
@@ -123,11 +132,11 @@ public final class IndexStore {
     }
   }
 
-  private void build(Source source, boolean mapped, int bandInts, Progress progress)
+  private void build(Source source, boolean mapped, Space.Spare spare, Progress progress)
       throws Exception {
     Files.deleteIfExists(folder.resolve(Meta.NAME));
     boolean whole = false;
-    try (Space space = mapped ? Space.mapped(folder, bandInts) : Space.heap()) {
+    try (Space space = mapped ? Space.mapped(folder, spare) : Space.heap()) {
       Identity identity = Identity.of(snapshot);
       SnapshotContent content = source.read(space, progress);
       IndexBuilder.build(content, identity, space, folder, progress);

@@ -106,7 +106,8 @@ public final class Snapshots {
           return read(file, store.folder(), space, options.strict(), hears);
         };
     Snapshot snapshot =
-        store.openOrBuild(reader, mapped, bandInts(options.memoryBytes()), progress);
+        store.openOrBuild(
+            reader, mapped, spare(options.memoryBytes(), unpackedBytes(file)), progress);
     if (options.strict() && snapshot.facts().partial()) {
       snapshot.close();
       throw new UnsupportedInputException(
@@ -115,9 +116,14 @@ public final class Snapshots {
     return snapshot;
   }
 
-  /** Two threads sort at the same time; a sixth of the memory is for what they sort. */
-  private static int bandInts(long memoryBytes) {
-    return (int) Math.min(MOST_BAND, memoryBytes / 12 / Integer.BYTES);
+  /**
+   * What of the memory is spared for arrays where scratch files take the place of most. Two threads
+   * sort at the same time, and get a sixth; what else is needed grows with the file.
+   */
+  private static Space.Spare spare(long memoryBytes, long fileBytes) {
+    int band = (int) Math.min(MOST_BAND, memoryBytes / 12 / Integer.BYTES);
+    long left = memoryBytes - fileBytes / 12 - (200L << 20);
+    return new Space.Spare(band, Math.max(0, left * 19 / 20));
   }
 
   /** What is said before scratch files take the place of memory. */

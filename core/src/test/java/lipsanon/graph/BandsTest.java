@@ -29,7 +29,7 @@ class BandsTest {
         pairs[i] = new int[] {key, random.nextInt()};
       }
       int band = 1 + random.nextInt(30);
-      try (Space space = Space.mapped(folder, band)) {
+      try (Space space = Space.mapped(folder, new Space.Spare(band, 0))) {
         check(keys, pairs, space);
       } catch (AssertionError e) {
         throw new AssertionError("rerun with -Dlipsanon.seed=" + seed + ", band " + band, e);

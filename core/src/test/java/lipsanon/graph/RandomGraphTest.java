@@ -45,13 +45,20 @@ class RandomGraphTest {
       long seed = base + i;
       Random random = new Random(seed);
       GraphFixture graph = GraphFixture.random(random);
-      try (Space space = Space.mapped(folder, 1 + random.nextInt(12))) {
+      try (Space space = Space.mapped(folder, spare(random))) {
         check(graph, space);
       } catch (Throwable e) {
         throw new AssertionError("rerun with -Dlipsanon.seed=" + seed, e);
       }
     }
     assertThat(folder).isEmptyDirectory();
+  }
+
+  /**
+   * Bands of a few ints, and room for none, some or all of the arrays that are written all over.
+   */
+  private static Space.Spare spare(Random random) {
+    return new Space.Spare(1 + random.nextInt(12), random.nextInt(3) * 200L);
   }
 
   private static void check(GraphFixture g) throws Exception {

@@ -86,13 +86,27 @@ public final class FleetTables implements Closeable {
       throw new IllegalStateException(folder + ": another run is writing to these tables");
     }
     try {
-      FleetTables tables = new FleetTables(folder, channel, connect(folder, memoryBytes));
+      FleetTables tables =
+          new FleetTables(folder, channel, connect(folder.resolve(".spill"), memoryBytes));
       tables.recover();
       return tables;
     } catch (IOException | SQLException | RuntimeException e) {
       channel.close();
       throw e;
     }
+  }
+
+  /**
+   * Opens tables for questions only: nothing is written to their folder.
+   *
+   * @param memoryBytes that the engine's buffers may take
+   */
+  public static FleetTables read(Path folder, long memoryBytes) throws SQLException {
+    Path spill =
+        Path.of(
+            System.getProperty("java.io.tmpdir"),
+            "lipsanon-fleet-spill-" + ProcessHandle.current().pid());
+    return new FleetTables(folder, null, connect(spill, memoryBytes));
   }
 
   /** Makes the folder if it is not there: like all that is taken out of heaps, for its owner. */
@@ -110,12 +124,12 @@ public final class FleetTables implements Closeable {
     }
   }
 
-  private static Connection connect(Path folder, long memoryBytes) throws SQLException {
+  private static Connection connect(Path spill, long memoryBytes) throws SQLException {
     Properties properties = new Properties();
     properties.setProperty("autoinstall_known_extensions", "false");
     properties.setProperty("autoload_known_extensions", "false");
     properties.setProperty("memory_limit", (memoryBytes >> 20) + "MiB");
-    properties.setProperty("temp_directory", folder.resolve(".spill").toString());
+    properties.setProperty("temp_directory", spill.toString());
     return DriverManager.getConnection("jdbc:duckdb:", properties);
   }
 
@@ -368,12 +382,21 @@ public final class FleetTables implements Closeable {
     } catch (SQLException e) {
       throw new IOException(e);
     } finally {
-      channel.close();
+      if (channel != null) {
+        tidy();
+      }
+    }
+  }
+
+  private void tidy() throws IOException {
+    try {
       for (String name : List.of(STAGED, REPLACED)) {
         if (Files.exists(folder.resolve(name))) {
           ChildTask.delete(folder.resolve(name));
         }
       }
+    } finally {
+      channel.close();
     }
   }
 }

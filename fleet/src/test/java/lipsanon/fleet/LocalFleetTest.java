@@ -204,6 +204,30 @@ class LocalFleetTest {
   }
 
   @Test
+  void whoOnlyAsksWritesNothing() throws Exception {
+    Path tables = folder.resolve("tables");
+    run(tables, harbour());
+    List<String> before = listing(tables);
+    try (FleetTables writing = FleetTables.open(tables, MEMORY);
+        FleetTables read = FleetTables.read(tables, MEMORY)) {
+      // also while another run is writing
+      assertThat(FleetQuestion.ask(read, 10).snapshots()).isEqualTo(18);
+      assertThat(writing.folder()).isEqualTo(read.folder());
+    }
+    assertThat(listing(tables)).isEqualTo(before);
+    try (FleetTables none = FleetTables.read(folder.resolve("none"), MEMORY)) {
+      assertThat(FleetQuestion.ask(none, 10).snapshots()).isZero();
+    }
+    assertThat(folder.resolve("none")).doesNotExist();
+  }
+
+  private static List<String> listing(Path folder) throws Exception {
+    try (Stream<Path> files = Files.walk(folder)) {
+      return files.map(Path::toString).sorted().toList();
+    }
+  }
+
+  @Test
   void twoRunsDoNotWriteTheSameTables() throws Exception {
     try (FleetTables open = FleetTables.open(folder.resolve("tables"), MEMORY)) {
       assertThatThrownBy(() -> FleetTables.open(open.folder(), MEMORY))

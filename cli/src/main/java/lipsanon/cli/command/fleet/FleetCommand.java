@@ -161,7 +161,10 @@ public final class FleetCommand extends Answering {
               ? "give snapshots or folders; " + folder + " has no tables yet"
               : "there is no snapshot in " + String.join(", ", inputs));
     }
-    try (FleetTables open = FleetTables.open(tables, engineBytes())) {
+    try (FleetTables open =
+        items.isEmpty()
+            ? FleetTables.read(tables, engineBytes())
+            : FleetTables.open(tables, engineBytes())) {
       LocalFleet.Result run = items.isEmpty() ? null : run(open, items);
       FleetAnswer answer = FleetQuestion.ask(open, limit.or(ROWS));
       print("fleet", answer, () -> FleetViews.of(answer, run, format()));

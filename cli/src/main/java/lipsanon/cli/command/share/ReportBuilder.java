@@ -91,7 +91,7 @@ final class ReportBuilder {
   }
 
   private void fleet(Path folder) throws IOException {
-    try (FleetTables tables = FleetTables.open(folder, FLEET_BYTES)) {
+    try (FleetTables tables = FleetTables.read(folder, FLEET_BYTES)) {
       FleetAnswer answer = FleetQuestion.ask(tables, ROWS);
       List<HostSeries> series =
           answer.growing().isEmpty()
@@ -106,8 +106,6 @@ final class ReportBuilder {
       commands.add("lipsanon fleet --tables " + Answering.quote(folder.toString()));
     } catch (SQLException e) {
       throw new IOException(folder + ": " + e.getMessage(), e);
-    } catch (IllegalStateException e) {
-      throw new UsageException(e.getMessage());
     }
   }
 
