@@ -72,8 +72,8 @@ mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3BackEdgeThreshold=2000
 if [ "$new" -gt 1000000000 ]; then mode=(-XX:+UseSerialGC); fi
 # where nothing is to be read anew hardly anything runs often enough to be worth compiling
 if [ "$new" -eq 0 ] && [ "$whole" -le 600000000 ]; then
-  mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3InvocationThreshold=1000
-    -XX:Tier3MinInvocationThreshold=500 -XX:Tier3CompileThreshold=4000)
+  mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3InvocationThreshold=600
+    -XX:Tier3MinInvocationThreshold=300 -XX:Tier3CompileThreshold=2500 -XX:Tier3BackEdgeThreshold=25000)
 fi
 # questions about sets go through a large heap as a whole
 case ${args[0]:-} in
