@@ -30,6 +30,7 @@ import java.util.stream.Stream;
  * <pre>
  * TABLE/day=DAY/service=SERVICE/*.parquet   the tables, zstd
  * tasks/KEY.jsonl                           rows of tasks that ended, until they are in the tables
+ * .lipsanon-fleet-N/                        what tasks need while they run
  * .staged/, .replaced/                      partitions while they are exchanged
  * .cluster-RUN/                             what a run on a cluster writes, until it is complete
  * .key                                      the key of hashes that stand for contents
@@ -44,6 +45,7 @@ public final class FleetTables implements Closeable {
   private static final String STAGED = ".staged";
   private static final String REPLACED = ".replaced";
   private static final String CLUSTER = ".cluster-";
+  private static final String WORK = ".lipsanon-fleet-";
   private static final String LOCK = ".lock";
   private static final String KEY = ".key";
   private static final int KEY_BYTES = 16;
@@ -151,9 +153,16 @@ public final class FleetTables implements Closeable {
     if (Files.exists(folder.resolve(STAGED))) {
       ChildTask.delete(folder.resolve(STAGED));
     }
+    List<Path> left;
     try (Stream<Path> files = Files.list(folder)) {
-      for (Path run : files.filter(FleetTables::isClusterRun).toList()) {
-        finish(run);
+      left = files.toList();
+    }
+    for (Path path : left) {
+      if (isClusterRun(path)) {
+        finish(path);
+      } else if (path.getFileName().toString().startsWith(WORK)) {
+        // of a run that was killed
+        ChildTask.delete(path);
       }
     }
   }

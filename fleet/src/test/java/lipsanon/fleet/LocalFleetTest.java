@@ -198,9 +198,12 @@ class LocalFleetTest {
     Path away = tables.resolve(".replaced").resolve(partition);
     Files.createDirectories(away.getParent());
     Files.move(tables.resolve(partition), away);
+    Path work = Files.createDirectories(tables.resolve(".lipsanon-fleet-17/task-3"));
+    Files.writeString(work.resolve("rows"), "half a row");
     assertThat(rows(tables, "select count(distinct task) from holders where day = '2026-11-20'"))
         .containsExactly("3");
     assertThat(tables.resolve(".replaced")).doesNotExist();
+    assertThat(work).doesNotExist();
   }
 
   @Test

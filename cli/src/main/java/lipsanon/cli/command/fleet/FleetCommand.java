@@ -218,7 +218,8 @@ public final class FleetCommand extends Answering {
     ChildTask task =
         new ChildTask(
             ChildTask.ownClassPath(), each, tables.hidingKey(), split(mine), timeoutMillis());
-    try (ScratchFolder work = ScratchFolder.of("fleet");
+    // indexes are large: they go to the disk that was chosen, not to where temporary files lie
+    try (ScratchFolder work = ScratchFolder.in(tables.folder(), "fleet");
         TerminalProgress progress = context.progress()) {
       return LocalFleet.run(tables, items, task, many, work.path(), progress);
     }
