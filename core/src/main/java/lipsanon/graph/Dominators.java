@@ -78,11 +78,14 @@ public final class Dominators {
     return joins;
   }
 
-  /** Inner nodes that their immediate dominators do not refer to: see {@link JointTypes}. */
+  /**
+   * Inner nodes that their immediate dominators do not refer to: see {@link JointTypes}, after
+   * whose {@link JointTypes#finish} they are not known any more.
+   */
   public BitSet innerJoinNodes() {
     BitSet found = new BitSet();
-    for (int i = 0; i < joins.numbers.size(); i++) {
-      found.set(order.node.get(joins.numbers.get(i)));
+    for (int i = 0; i < joins.size(); i++) {
+      found.set(order.node.get(joins.number(i)));
     }
     return found;
   }

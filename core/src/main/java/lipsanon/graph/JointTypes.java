@@ -44,9 +44,6 @@ public final class JointTypes {
 
   private final InnerJoins inner;
 
-  /** The numbers of the joins, ascending. */
-  private int[] numbers;
-
   /** By join: the types; null: all types, for the time being. */
   private int[][] types;
 
@@ -117,20 +114,20 @@ public final class JointTypes {
 
   /** Finds what holds the inner joins, which the dominators know. */
   public void settle() {
-    numbers = inner.numbers.toArray();
-    for (int number : numbers) {
-      isJoin.set(number);
+    int size = inner.size();
+    for (int j = 0; j < size; j++) {
+      isJoin.set(inner.number(j));
     }
     ranks = new Ranks(isJoin);
     int count = dominators.innerCount();
     runTop = space.ints(count + 1);
     chain = space.longs(count + 1);
     Steps.up(1, count + 1, this::runs);
-    types = new int[numbers.length][];
-    unsettled.set(0, numbers.length);
+    types = new int[size][];
+    unsettled.set(0, size);
     // most of what refers to a join has a larger number: so that is known first
     boolean changed = false;
-    for (int j = numbers.length - 1; j >= 0; j--) {
+    for (int j = size - 1; j >= 0; j--) {
       changed |= renew(j);
     }
     while (changed) {
@@ -139,7 +136,7 @@ public final class JointTypes {
         changed |= renew(j);
       }
     }
-    space.release(inner.sources);
+    inner.releaseSources(space);
   }
 
   private void runs(int from, int to) {
@@ -164,11 +161,11 @@ public final class JointTypes {
 
   /** Narrows the set of a join; whether that changed it. */
   private boolean renew(int join) {
-    int number = numbers[join];
+    int number = inner.number(join);
     int above = idom.get(number);
     begin(types[join]);
-    int first = inner.from.get(join);
-    int last = inner.to.get(join);
+    int first = inner.from(join);
+    int last = inner.to(join);
     for (int i = last - 1; i >= first && i >= last - FEW && all; i--) {
       // what hangs right below the dominator leaves one type only, and the others are soon done
       int source = inner.sources.get(i);
@@ -180,14 +177,14 @@ public final class JointTypes {
       climb(inner.sources.get(i), -1, above, number, longest);
     }
     if (all || candidateCount > 0) {
-      climb(inner.parents.get(join), -1, above, number, longest);
+      climb(inner.parent(join), -1, above, number, longest);
     }
     if (tooLong) {
       for (int i = first; i < last && all; i++) {
         climb(inner.sources.get(i), -1, above, number, Integer.MAX_VALUE);
       }
       if (all) {
-        climb(inner.parents.get(join), -1, above, number, Integer.MAX_VALUE);
+        climb(inner.parent(join), -1, above, number, Integer.MAX_VALUE);
       }
       leaveOpen();
     }
@@ -389,6 +386,7 @@ public final class JointTypes {
       leafOrder[i] = (long) leafDominator.get(i) << 32 | i;
     }
     Arrays.sort(leafOrder);
+    inner.release();
     space.release(runTop);
     space.release(chain);
   }

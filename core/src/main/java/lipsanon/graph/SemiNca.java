@@ -126,7 +126,7 @@ final class SemiNca {
     final IntArray idom = above;
     idom.set(0, 0);
     Steps.up(1, count + 1, this::dominators);
-    joins = new InnerJoins(sources);
+    joins = new InnerJoins(sources, space);
     Steps.up(1, count + 1, (from, to) -> joins(from, to, ends));
     space.release(parent);
     space.release(label);
@@ -154,10 +154,7 @@ final class SemiNca {
         direct = sources.get(i) == dominator;
       }
       if (!direct) {
-        joins.numbers.add(v);
-        joins.parents.add(tree);
-        joins.from.add(ends.get(v - 1));
-        joins.to.add(to);
+        joins.add(v, tree, ends.get(v - 1), to);
       }
     }
   }
