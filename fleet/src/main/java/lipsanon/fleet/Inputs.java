@@ -2,9 +2,11 @@ package lipsanon.fleet;
 
 import java.io.IOException;
 import java.io.Reader;
+import java.nio.file.FileSystems;
 import java.nio.file.FileVisitOption;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.PathMatcher;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -19,14 +21,15 @@ import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
 
 /**
- * Finds the snapshots of a fleet: files, folders with all below them, and manifests, which are CSV
- * files with the columns {@code file}, and {@code service}, {@code build}, {@code host}, {@code
- * time} as far as there are.
+ * Finds the snapshots of a fleet: files, folders with all below them, patterns, lists, which are
+ * text files with one of these a line, and manifests, which are CSV files with the columns {@code
+ * file}, and {@code service}, {@code build}, {@code host}, {@code time} as far as there are.
  */
 public final class Inputs {
   private static final Pattern SNAPSHOT =
       Pattern.compile(".*\\.(hprof|heapsnapshot|nettrace|core|dmp)(\\.gz)?");
   private static final Pattern ADDRESS = Pattern.compile("[a-z][a-z0-9+.-]+://.*");
+  private static final Pattern GLOB = Pattern.compile("[*?\\[{]");
   private static final Set<String> COLUMNS = Set.of("file", "service", "build", "host", "time");
 
   private final LabelPattern pattern;
@@ -51,7 +54,7 @@ public final class Inputs {
   }
 
   /**
-   * Adds a file, a folder, a manifest, or an address.
+   * Adds a file, a folder, a pattern, a list, a manifest, or an address.
    *
    * @throws IllegalArgumentException in a sentence, if it is none of these
    */
@@ -67,12 +70,42 @@ public final class Inputs {
           file(file);
         }
       }
+    } else if (!Files.exists(path) && GLOB.matcher(text).find()) {
+      glob(text);
     } else if (!Files.exists(path)) {
       throw new IllegalArgumentException(text + ": there is no such file or folder");
     } else if (text.endsWith(".csv")) {
       manifest(path);
+    } else if (text.endsWith(".txt")) {
+      for (String line : Files.readAllLines(path)) {
+        if (!line.isBlank()) {
+          add(isAddress(line) ? line : path.resolveSibling(line.strip()).toString());
+        }
+      }
     } else {
       file(path);
+    }
+  }
+
+  /** A pattern that the shell did not expand. */
+  private void glob(String text) throws IOException {
+    Path whole = Path.of(text).toAbsolutePath().normalize();
+    Path base = whole;
+    while (GLOB.matcher(base.toString()).find()) {
+      base = base.getParent();
+    }
+    PathMatcher matcher = FileSystems.getDefault().getPathMatcher("glob:" + whole);
+    int before = items.size();
+    if (Files.isDirectory(base)) {
+      try (Stream<Path> files = Files.walk(base, FileVisitOption.FOLLOW_LINKS)) {
+        for (Path file :
+            files.filter(matcher::matches).filter(Files::isRegularFile).sorted().toList()) {
+          file(file);
+        }
+      }
+    }
+    if (items.size() == before) {
+      throw new IllegalArgumentException(text + ": no file fits");
     }
   }
 

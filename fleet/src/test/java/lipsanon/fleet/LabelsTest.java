@@ -113,6 +113,33 @@ class LabelsTest {
   }
 
   @Test
+  void patternsAndListsStandForFiles() throws Exception {
+    Path one = TinyFleet.dump(folder.resolve("dumps/a/one.hprof"), 3, 3);
+    Path two = TinyFleet.dump(folder.resolve("dumps/b/two.hprof"), 3, 3);
+    TinyFleet.dump(folder.resolve("dumps/b/deeper/three.hprof"), 3, 3);
+    Inputs glob = new Inputs(null, false);
+    glob.add(folder + "/dumps/*/*.hprof");
+    assertThat(glob.items())
+        .extracting(Item::address)
+        .containsExactly(one.toString(), two.toString());
+    Inputs deep = new Inputs(null, false);
+    deep.add(folder + "/dumps/**.hprof");
+    assertThat(deep.items()).hasSize(3);
+    assertThatThrownBy(() -> deep.add(folder + "/dumps/*.heapsnapshot"))
+        .hasMessageContaining("no file fits");
+    Path list = folder.resolve("list.txt");
+    Files.writeString(list, "dumps/a/one.hprof\n\n" + two + "\ndumps/b/deeper\n");
+    Inputs listed = new Inputs(null, false);
+    listed.add(list.toString());
+    assertThat(listed.items()).hasSize(3);
+    // a file whose name looks like a pattern is a file
+    Path odd = TinyFleet.dump(folder.resolve("dumps/[odd].hprof"), 3, 3);
+    Inputs literal = new Inputs(null, false);
+    literal.add(odd.toString());
+    assertThat(literal.items()).extracting(Item::address).containsExactly(odd.toString());
+  }
+
+  @Test
   void aKeyIsOfAddressTimeAndSize() {
     Item item = new Item("a", PLAIN, 1);
     assertThat(item.key()).hasSize(32).isEqualTo(new Item("a", PLAIN, 1).key());

@@ -55,8 +55,8 @@ public final class FleetCommand extends Answering {
       arity = "0..*",
       paramLabel = "INPUT",
       description =
-          "Snapshots, folders with snapshots, or manifests: CSV files with the columns file,"
-              + " service, build, host, time.")
+          "Snapshots, folders with snapshots, patterns, lists (.txt, one a line), or manifests: CSV"
+              + " files with the columns file, service, build, host, time.")
   private List<String> inputs = List.of();
 
   @Option(
