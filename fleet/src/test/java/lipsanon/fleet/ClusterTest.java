@@ -1,0 +1,111 @@
+package lipsanon.fleet;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** What is handed to an engine's own program, and what is made of what it says. */
+class ClusterTest {
+  @TempDir Path folder;
+
+  /** An engine whose program says something and ends. */
+  private Cluster engine(String script, String... settings) throws IOException {
+    Path bin = Files.createDirectories(folder.resolve("engine/bin"));
+    Path submit = bin.resolve("spark-submit");
+    Files.writeString(submit, "#!/bin/bash\n" + script + "\n");
+    assertThat(submit.toFile().setExecutable(true)).isTrue();
+    return new Cluster(
+        folder.resolve("engine"),
+        "spark://127.0.0.1:7077",
+        Path.of("/jobs/job.jar"),
+        List.of(settings));
+  }
+
+  private Plan plan() {
+    Labels labels = new Labels("office", "b1", "quay-1", Instant.EPOCH);
+    return new Plan(
+        "/tables",
+        1L << 30,
+        new byte[16],
+        List.of(),
+        1000,
+        List.of(new Item("/dumps/a.hprof", labels, 10)));
+  }
+
+  @Test
+  void theEngineIsToldAllThatItNeeds() throws Exception {
+    List<String> said = new ArrayList<>();
+    LocalFleet.Result result =
+        engine(
+                "printf '%s\\n' \"$@\" \"home $SPARK_HOME\"; echo 'lipsanon-fleet: done 5 failed 2"
+                    + " before 3'; echo 'INFO stopped'",
+                "spark.executor.memory=600m", "spark.x=a b")
+            .run(plan(), folder, said::add);
+    assertThat(result).isEqualTo(new LocalFleet.Result(5, 2, 3));
+    assertThat(said)
+        .containsSequence("--master", "spark://127.0.0.1:7077")
+        .containsSequence("--class", "lipsanon.fleet.spark.FleetJob")
+        .containsSequence("--conf", "spark.executor.memory=600m")
+        .containsSequence("--conf", "spark.x=a b")
+        // the executors of a cluster on this machine find the driver
+        .containsSequence("--conf", "spark.driver.host=127.0.0.1")
+        .containsSequence("/jobs/job.jar", folder.resolve("plan.jsonl").toString())
+        .contains("home " + folder.resolve("engine"));
+    // the archives that tasks need: as jars for the executors, as files for the processes
+    String jars = said.get(said.indexOf("--jars") + 1);
+    assertThat(said.get(said.indexOf("--files") + 1)).isEqualTo(jars);
+    assertThat(jars.split(",")).hasSize(3).allMatch(jar -> Files.isRegularFile(Path.of(jar)));
+    assertThat(said.subList(said.indexOf("/jobs/job.jar") + 2, said.indexOf("/jobs/job.jar") + 5))
+        .containsExactlyElementsOf(
+            List.of(jars.split(",")).stream()
+                .map(jar -> Path.of(jar).getFileName().toString())
+                .toList());
+    assertThat(Plan.read(folder.resolve("plan.jsonl")).items()).isEqualTo(plan().items());
+  }
+
+  @Test
+  void whatGoesWrongIsToldInASentence() throws Exception {
+    assertThatThrownBy(
+            () ->
+                engine("echo 'WARN All masters are unresponsive! Giving up.'; exit 1")
+                    .run(plan(), folder, line -> {}))
+        .isInstanceOf(IOException.class)
+        .hasMessageContaining("spark://127.0.0.1:7077 ended with code 1: no master answers there");
+    assertThatThrownBy(
+            () ->
+                engine(
+                        "echo 'java.io.IOException: the berth is taken'; echo '\tat x.Exception.y';"
+                            + " exit 3",
+                        "spark.x=1")
+                    .run(plan(), folder, line -> {}))
+        .hasMessageEndingWith("ended with code 3: java.io.IOException: the berth is taken");
+    // it ended well, and never said what it did
+    assertThatThrownBy(() -> engine("exit 0").run(plan(), folder, line -> {}))
+        .hasMessageContaining("ended with code 0")
+        .hasMessageContaining("--spark-conf");
+    // much is said: the end of it counts
+    assertThat(
+            engine("seq 1 5000; echo 'lipsanon-fleet: done 1 failed 0 before 0'")
+                .run(plan(), folder, line -> {}))
+        .isEqualTo(new LocalFleet.Result(1, 0, 0));
+  }
+
+  @Test
+  void classesInFoldersArePacked() throws Exception {
+    Path classes = Files.createDirectories(folder.resolve("module/target/classes/a/b"));
+    Files.writeString(classes.resolve("C.class"), "class");
+    Path archive = Cluster.packed(folder.resolve("module/target/classes"), folder);
+    assertThat(archive.getFileName().toString()).isEqualTo("lipsanon-module.jar");
+    try (java.util.zip.ZipFile zip = new java.util.zip.ZipFile(archive.toFile())) {
+      assertThat(zip.getEntry("a/b/C.class").getSize()).isEqualTo(5);
+    }
+  }
+}
