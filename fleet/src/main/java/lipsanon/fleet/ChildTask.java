@@ -18,6 +18,9 @@ import java.util.stream.Stream;
  * process, there are rows: at worst one that says that it failed.
  */
 public final class ChildTask {
+  /** What only the rows of a snapshot that failed have in them: quotes in texts are escaped. */
+  public static final String FAILED_MARK = "\"status\":\"failed\"";
+
   /** An answer of a task is a few hundred rows: more than this is none. */
   private static final int MOST_BYTES = 64 << 20;
 
@@ -163,8 +166,13 @@ public final class ChildTask {
     return out.toByteArray();
   }
 
+  /** Whether rows are those of a snapshot that failed. */
+  static boolean isFailed(byte[] rows) {
+    return new String(rows, StandardCharsets.UTF_8).contains(FAILED_MARK);
+  }
+
   /** Removes a folder with all that is in it. */
-  static void delete(Path folder) throws IOException {
+  public static void delete(Path folder) throws IOException {
     try (Stream<Path> files = Files.walk(folder)) {
       for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
         Files.deleteIfExists(file);

@@ -62,6 +62,11 @@ public enum FleetSchema {
     return LABELS + ", " + columns;
   }
 
+  /** All tables; what says that a task is done is written when all else of it is there. */
+  public static List<FleetSchema> inOrderOfWriting() {
+    return List.of(TYPES, KEEPERS, HOLDERS, FINDINGS, SNAPSHOTS);
+  }
+
   /** The names of all columns, in order. */
   public List<String> names() {
     return List.of(columns().split(", ")).stream().map(c -> c.split(" ")[0]).toList();

@@ -18,7 +18,6 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Properties;
 import java.util.Set;
@@ -33,7 +32,6 @@ import java.util.stream.Stream;
  * .lipsanon-fleet-N/                        what tasks need while they run
  * .staged/, .replaced/                      partitions while they are exchanged
  * .cluster-RUN/                             what a run on a cluster writes, until it is complete
- * .key                                      the key of hashes that stand for contents
  * </pre>
  *
  * A partition is exchanged as a whole: the new one is written beside, the old one moved away, the
@@ -47,8 +45,6 @@ public final class FleetTables implements Closeable {
   private static final String CLUSTER = ".cluster-";
   private static final String WORK = ".lipsanon-fleet-";
   private static final String LOCK = ".lock";
-  private static final String KEY = ".key";
-  private static final int KEY_BYTES = 16;
 
   private final Path folder;
   private final FileChannel channel;
@@ -62,8 +58,7 @@ public final class FleetTables implements Closeable {
 
   /** Whether a folder has tables of a fleet. */
   public static boolean isFleet(Path folder) {
-    return Files.isDirectory(folder.resolve(FleetSchema.SNAPSHOTS.table()))
-        && Files.isDirectory(folder);
+    return Files.isDirectory(folder.resolve(FleetSchema.SNAPSHOTS.table()));
   }
 
   /**
@@ -175,10 +170,7 @@ public final class FleetTables implements Closeable {
   private void finish(Path run) throws IOException {
     if (Files.exists(run.resolve("complete"))) {
       String name = run.getFileName().toString().substring(CLUSTER.length());
-      List<FleetSchema> order = new ArrayList<>(List.of(FleetSchema.values()));
-      order.remove(FleetSchema.SNAPSHOTS);
-      order.add(FleetSchema.SNAPSHOTS);
-      for (FleetSchema table : order) {
+      for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
         Path from = run.resolve(table.table());
         if (Files.isDirectory(from)) {
           try (Stream<Path> files = Files.walk(from)) {
@@ -198,28 +190,11 @@ public final class FleetTables implements Closeable {
     return above.relativize(path).getNameCount();
   }
 
-  /** The key of hashes that stand for contents: made once, for the owner only. */
-  public byte[] hidingKey() throws IOException {
-    return hidingKey(folder);
-  }
-
-  static byte[] hidingKey(Path folder) throws IOException {
-    Path file = folder.resolve(KEY);
-    if (!Files.exists(file)) {
-      byte[] key = new byte[KEY_BYTES];
-      new java.security.SecureRandom().nextBytes(key);
-      Path temporary = Files.createTempFile(folder, ".key-", ".tmp");
-      Files.writeString(temporary, HexFormat.of().formatHex(key));
-      Files.move(temporary, file, StandardCopyOption.ATOMIC_MOVE);
-    }
-    return HexFormat.of().parseHex(Files.readString(file).strip());
-  }
-
   /** The keys of tasks that need not be done again: they succeeded. */
   public Set<String> done() throws IOException, SQLException {
     Set<String> done = new HashSet<>();
     try (Statement statement = connection.createStatement()) {
-      FleetViews.create(statement, folder);
+      TableViews.create(statement, folder);
       try (ResultSet keys =
           statement.executeQuery("SELECT task FROM snapshots WHERE status = 'ok'")) {
         while (keys.next()) {
@@ -229,7 +204,7 @@ public final class FleetTables implements Closeable {
     }
     for (Path file : journal()) {
       String name = file.getFileName().toString();
-      if (!Files.readString(file, StandardCharsets.UTF_8).contains("\"status\":\"failed\"")) {
+      if (!ChildTask.isFailed(Files.readAllBytes(file))) {
         done.add(name.substring(0, name.length() - ".jsonl".length()));
       }
     }
@@ -272,7 +247,7 @@ public final class FleetTables implements Closeable {
           partitions.add(new String[] {found.getString(1), found.getString(2)});
         }
       }
-      for (FleetSchema table : FleetSchema.values()) {
+      for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
         for (String[] partition : partitions) {
           replace(statement, table, partition[0], partition[1]);
         }
@@ -374,7 +349,7 @@ public final class FleetTables implements Closeable {
   /** For questions about the tables: views of their names. */
   Connection connection() throws SQLException, IOException {
     try (Statement statement = connection.createStatement()) {
-      FleetViews.create(statement, folder);
+      TableViews.create(statement, folder);
     }
     return connection;
   }

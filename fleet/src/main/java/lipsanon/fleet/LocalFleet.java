@@ -124,7 +124,6 @@ public final class LocalFleet {
       throw new InterruptedException();
     }
     tables.keep(item, rows);
-    return !new String(rows, java.nio.charset.StandardCharsets.UTF_8)
-        .contains("\"status\":\"failed\"");
+    return !ChildTask.isFailed(rows);
   }
 }

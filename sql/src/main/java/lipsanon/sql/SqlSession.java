@@ -14,21 +14,16 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Properties;
 import java.util.regex.Pattern;
-import lipsanon.array.IntList;
 import lipsanon.graph.Workers;
 import lipsanon.holder.Finding;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
-import lipsanon.index.Via;
-import lipsanon.label.Closed;
-import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
 import lipsanon.question.SurveyQuestion;
-import lipsanon.question.WhyAnswer;
-import lipsanon.question.WhyQuestion;
 import org.duckdb.DuckDBColumnType;
 import org.duckdb.DuckDBFunctions;
 import org.duckdb.DuckDBTableFunctionBuilder;
@@ -50,16 +45,6 @@ public final class SqlSession implements Closeable {
 
   private static final Pattern DESCRIBING =
       Pattern.compile("(?is)\\s*(describe|show|summarize)\\s+[^;]*;?\\s*");
-  private static final Table.Column SNAPSHOT =
-      new Table.Column("snapshot", DuckDBColumnType.VARCHAR);
-  private static final Table.Column NODE = new Table.Column("node", DuckDBColumnType.INTEGER);
-  private static final Table.Column ID = new Table.Column("id", DuckDBColumnType.VARCHAR);
-  private static final Table.Column TYPE = new Table.Column("type", DuckDBColumnType.VARCHAR);
-  private static final Table.Column SHALLOW =
-      new Table.Column("shallow_bytes", DuckDBColumnType.BIGINT);
-  private static final Table.Column RETAINED =
-      new Table.Column("retained_bytes", DuckDBColumnType.BIGINT);
-
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final Connection connection;
@@ -101,7 +86,10 @@ public final class SqlSession implements Closeable {
     SqlSession session = new SqlSession(snapshots, options.mine(), connection, false);
     try {
       session.tables();
-      session.functions();
+      for (Map.Entry<String, RowsTable> function :
+          new ObjectFunctions(snapshots).all().entrySet()) {
+        session.register(function.getKey(), function.getValue(), String.class);
+      }
       session.lock(options, null);
       return session;
     } catch (SQLException | RuntimeException e) {
@@ -178,14 +166,6 @@ public final class SqlSession implements Closeable {
     return text.replace("'", "''");
   }
 
-  private static Table.Column text(String name) {
-    return new Table.Column(name, DuckDBColumnType.VARCHAR);
-  }
-
-  private static Table.Column number(String name) {
-    return new Table.Column(name, DuckDBColumnType.BIGINT);
-  }
-
   private void register(String name, Table<?> table, Class<?>... parameters) throws SQLException {
     try (DuckDBTableFunctionBuilder builder = DuckDBFunctions.tableFunction()) {
       builder.withName(name).withParameters(parameters).withProjectionPushdown();
@@ -206,12 +186,12 @@ public final class SqlSession implements Closeable {
           rows(
               List.of(
                   new Table.Column("type_id", DuckDBColumnType.INTEGER),
-                  TYPE,
-                  text("loader"),
+                  Columns.TYPE,
+                  Columns.text("loader"),
                   new Table.Column("own", DuckDBColumnType.BOOLEAN),
-                  number("count"),
-                  SHALLOW,
-                  RETAINED),
+                  Columns.number("count"),
+                  Columns.SHALLOW,
+                  Columns.RETAINED),
               types(snapshot)));
       register(
           "snap_refs_" + i,
@@ -219,25 +199,32 @@ public final class SqlSession implements Closeable {
               List.of(
                   new Table.Column("from_node", DuckDBColumnType.INTEGER),
                   new Table.Column("to_node", DuckDBColumnType.INTEGER),
-                  text("kind"),
-                  text("via"),
-                  text("from_id"),
-                  text("to_id")),
+                  Columns.text("kind"),
+                  Columns.text("via"),
+                  Columns.text("from_id"),
+                  Columns.text("to_id")),
               -1,
               info -> "",
               given -> new References(snapshot)));
       register(
           "snap_roots_" + i,
-          rows(List.of(NODE, ID, text("kind"), text("detail"), text("thread")), roots(snapshot)));
+          rows(
+              List.of(
+                  Columns.NODE,
+                  Columns.ID,
+                  Columns.text("kind"),
+                  Columns.text("detail"),
+                  Columns.text("thread")),
+              roots(snapshot)));
       register(
           "snap_findings_" + i,
           new RowsTable(
               List.of(
-                  text("what"),
-                  text("held_by"),
-                  number("count"),
-                  number("bytes"),
-                  text("sentence")),
+                  Columns.text("what"),
+                  Columns.text("held_by"),
+                  Columns.number("count"),
+                  Columns.number("bytes"),
+                  Columns.text("sentence")),
               -1,
               info -> "",
               given -> findings(snapshot).iterator()));
@@ -316,106 +303,6 @@ public final class SqlSession implements Closeable {
             finding.bytes().isEmpty() ? null : finding.bytes().get(finding.bytes().size() - 1),
             finding.sentence()
           });
-    }
-    return rows;
-  }
-
-  /** An object, and the snapshot that has it. */
-  private record Found(Snapshot snapshot, int node) {}
-
-  private void functions() throws SQLException {
-    List<Table.Column> row = List.of(SNAPSHOT, NODE, ID, TYPE, text("via"), SHALLOW, RETAINED);
-    Table.Column step = new Table.Column("step", DuckDBColumnType.INTEGER);
-    function(
-        "path_to_root", List.of(SNAPSHOT, step, ID, TYPE, text("via"), RETAINED), SqlSession::path);
-    function("children", row, SqlSession::children);
-    function("referrers", row, SqlSession::referrers);
-  }
-
-  /** What a function answers about an object. */
-  private interface About {
-    List<Object[]> of(Found found) throws IOException;
-  }
-
-  private void function(String name, List<Table.Column> columns, About about) throws SQLException {
-    RowsTable.Arguments argument = info -> find(info.getParameter(0).getString());
-    RowsTable.Rows rows =
-        given -> {
-          List<Object[]> all = new ArrayList<>();
-          for (Object found : (List<?>) given) {
-            all.addAll(about.of((Found) found));
-          }
-          return all.iterator();
-        };
-    register(name, new RowsTable(columns, -1, argument, rows), String.class);
-  }
-
-  /**
-   * The objects with an identifier: one of each snapshot that has it. An address that stands in two
-   * snapshots of a JVM may well be of two objects.
-   */
-  private List<Found> find(String id) throws SQLException {
-    List<Found> all = new ArrayList<>();
-    for (Snapshot snapshot : snapshots) {
-      int node = snapshot.nodeOf(id);
-      if (node >= 0) {
-        all.add(new Found(snapshot, node));
-      }
-    }
-    if (all.isEmpty()) {
-      throw new SQLException("there is no object " + id);
-    }
-    return all;
-  }
-
-  private static List<Object[]> path(Found found) throws IOException {
-    List<Object[]> rows = new ArrayList<>();
-    String name = found.snapshot.file().toString();
-    WhyAnswer answer = WhyQuestion.ofObject(found.snapshot, found.node, true, Closed.NAMES);
-    if (!answer.paths().isEmpty()) {
-      for (Step step : answer.paths().get(0).steps()) {
-        rows.add(
-            new Object[] {
-              name, rows.size(), step.id(), step.type(), step.via(), step.retainedBytes()
-            });
-      }
-    }
-    return rows;
-  }
-
-  private static Object[] row(Snapshot snapshot, int node, int from, int to) throws IOException {
-    Via via = snapshot.objects().viaTo(from, to);
-    return new Object[] {
-      snapshot.file().toString(),
-      node,
-      snapshot.id(node),
-      snapshot.typeName(node),
-      via == null ? null : via.text(),
-      snapshot.shallowBytes(node),
-      snapshot.retainedBytes(node)
-    };
-  }
-
-  private static List<Object[]> children(Found found) throws IOException {
-    List<Object[]> rows = new ArrayList<>();
-    Snapshot snapshot = found.snapshot;
-    long[] block = new long[64];
-    for (int start = 0; start < snapshot.objectCount(); start += block.length) {
-      int some = snapshot.dominatorColumn().block(start / block.length, block);
-      for (int i = 0; i < some; i++) {
-        if (block[i] != 0 && start + i - block[i] == found.node) {
-          rows.add(row(snapshot, start + i, found.node, start + i));
-        }
-      }
-    }
-    return rows;
-  }
-
-  private static List<Object[]> referrers(Found found) throws IOException {
-    List<Object[]> rows = new ArrayList<>();
-    IntList inbound = found.snapshot.inbound(found.node);
-    for (int i = 0; i < inbound.size(); i++) {
-      rows.add(row(found.snapshot, inbound.get(i), inbound.get(i), found.node));
     }
     return rows;
   }
@@ -499,7 +386,7 @@ public final class SqlSession implements Closeable {
   public List<String> words() throws SQLException {
     List<String> words = new ArrayList<>();
     if (!files) {
-      words.addAll(List.of("path_to_root", "children", "referrers"));
+      words.addAll(ObjectFunctions.NAMES);
     }
     try (Statement statement = connection.createStatement();
         ResultSet result =

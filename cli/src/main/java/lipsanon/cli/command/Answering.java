@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.concurrent.Callable;
 import lipsanon.cli.Context;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.settings.Settings;
 import lipsanon.cli.term.CsvRenderer;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.JsonAnswers;
@@ -71,6 +72,18 @@ public abstract class Answering implements Callable<Integer> {
   /** Whether contents are told by their hashes only. */
   public boolean hidesContents() {
     return hideContents;
+  }
+
+  /** The user's key of hashes that stand for contents. */
+  protected byte[] hidingKey() {
+    try {
+      return Settings.hidingKey(context.environment());
+    } catch (IOException e) {
+      throw new UsageException(
+          "the key for hashes cannot be kept in "
+              + Settings.userFolder(context.environment())
+              + "; set XDG_CONFIG_HOME to a folder of yours");
+    }
   }
 
   /** Whether the answer is wanted as JSON. */

@@ -12,7 +12,6 @@ import java.util.concurrent.Future;
 import lipsanon.array.IntList;
 import lipsanon.cli.Context;
 import lipsanon.cli.UsageException;
-import lipsanon.cli.settings.Settings;
 import lipsanon.cli.term.Format;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
@@ -56,17 +55,6 @@ public abstract class SnapshotCommand extends Answering {
     long memory = (long) (Runtime.getRuntime().maxMemory() * 0.85);
     Snapshots.Options options = new Snapshots.Options(indexDir, context.cache(), strict, memory);
     return hidesContents() ? options.hiding(hidingKey()) : options;
-  }
-
-  private byte[] hidingKey() {
-    try {
-      return Settings.hidingKey(context.environment());
-    } catch (IOException e) {
-      throw new UsageException(
-          "--hide-contents: the key for hashes cannot be kept in "
-              + Settings.userFolder(context.environment())
-              + "; set XDG_CONFIG_HOME to a folder of yours");
-    }
   }
 
   /** Where the user wants indexes, or null. */

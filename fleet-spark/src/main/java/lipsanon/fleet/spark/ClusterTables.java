@@ -2,7 +2,6 @@ package lipsanon.fleet.spark;
 
 import java.io.FileNotFoundException;
 import java.io.IOException;
-import java.util.ArrayList;
 import java.util.List;
 import lipsanon.fleet.FleetSchema;
 import org.apache.hadoop.fs.FileStatus;
@@ -67,11 +66,7 @@ final class ClusterTables {
 
   private void move(Path home) throws IOException {
     String run = home.getName().substring(PREFIX.length());
-    List<FleetSchema> order = new ArrayList<>(List.of(FleetSchema.values()));
-    // what is told as done must be there already
-    order.remove(FleetSchema.SNAPSHOTS);
-    order.add(FleetSchema.SNAPSHOTS);
-    for (FleetSchema table : order) {
+    for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
       for (FileStatus day : list(new Path(home, table.table()))) {
         if (day.isDirectory()) {
           for (FileStatus service : list(day.getPath())) {

@@ -7,9 +7,7 @@ import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
-import java.util.Comparator;
 import java.util.List;
-import java.util.stream.Stream;
 import lipsanon.fleet.ChildTask;
 import lipsanon.fleet.Inputs;
 import lipsanon.fleet.Item;
@@ -51,11 +49,7 @@ record ClusterTask(
           ? task.run(item, file, work)
           : ChildTask.failed(item, "there is no such file");
     } finally {
-      try (Stream<Path> left = Files.walk(work)) {
-        for (Path path : left.sorted(Comparator.reverseOrder()).toList()) {
-          Files.deleteIfExists(path);
-        }
-      }
+      ChildTask.delete(work);
     }
   }
 

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.UUID;
+import lipsanon.fleet.ChildTask;
 import lipsanon.fleet.FleetSchema;
 import lipsanon.fleet.Item;
 import lipsanon.fleet.Plan;
@@ -159,7 +160,7 @@ public final class FleetJob {
           .parquet(tables.staged(run, table));
     }
     return all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
-        .where(col("line").contains("\"status\":\"failed\""))
+        .where(col("line").contains(ChildTask.FAILED_MARK))
         .count();
   }
 }

@@ -21,11 +21,11 @@ import lipsanon.fleet.Cluster;
 import lipsanon.fleet.FleetQuestion;
 import lipsanon.fleet.FleetSchema;
 import lipsanon.fleet.FleetTables;
-import lipsanon.fleet.FleetViews;
 import lipsanon.fleet.Inputs;
 import lipsanon.fleet.LabelPattern;
 import lipsanon.fleet.LocalFleet;
 import lipsanon.fleet.Plan;
+import lipsanon.fleet.TableViews;
 import lipsanon.fleet.TinyFleet;
 import lipsanon.io.Progress;
 import org.junit.jupiter.api.AfterAll;
@@ -121,7 +121,7 @@ class FleetJobTest {
     List<String> rows = new ArrayList<>();
     try (Connection connection = DriverManager.getConnection("jdbc:duckdb:");
         Statement statement = connection.createStatement()) {
-      FleetViews.create(statement, tables);
+      TableViews.create(statement, tables);
       try (ResultSet result =
           statement.executeQuery(
               "SELECT "

@@ -13,6 +13,7 @@ import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.Answering;
 import lipsanon.cli.command.LimitOption;
+import lipsanon.cli.command.NoEngine;
 import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.TerminalProgress;
@@ -48,7 +49,6 @@ public final class FleetCommand extends Answering {
   /** What a task on a cluster may use where nobody says. */
   private static final long CLUSTER_TASK = 1L << 30;
 
-  private static final int KEY_BYTES = 16;
   private static final Pattern SIZE = Pattern.compile("([0-9]{1,6})([mMgG])");
 
   @Parameters(
@@ -127,12 +127,7 @@ public final class FleetCommand extends Answering {
     try {
       return answer();
     } catch (NoClassDefFoundError | UnsatisfiedLinkError e) {
-      throw new UsageException(
-          "fleet: the engine is not there for this machine ("
-              + System.getProperty("os.name")
-              + " "
-              + System.getProperty("os.arch")
-              + ")");
+      throw NoEngine.on("fleet", "");
     } catch (IllegalArgumentException | IllegalStateException e) {
       throw new UsageException("fleet: " + SafeText.message(e.getMessage()));
     }
@@ -150,7 +145,7 @@ public final class FleetCommand extends Answering {
               + ": tables at an address are written by a cluster (--on), and read by its engine");
     }
     if (remote) {
-      LocalFleet.Result run = onCluster(folder, new byte[KEY_BYTES], items);
+      LocalFleet.Result run = onCluster(folder, items);
       print("fleet-run", run, () -> FleetViews.ofRun(run, folder));
       return ExitCodes.FINE;
     }
@@ -200,8 +195,7 @@ public final class FleetCommand extends Answering {
 
   private LocalFleet.Result run(FleetTables tables, List<Item> items) throws Exception {
     if (cluster != null) {
-      return onCluster(
-          tables.folder().toAbsolutePath().normalize().toString(), tables.hidingKey(), items);
+      return onCluster(tables.folder().toAbsolutePath().normalize().toString(), items);
     }
     int most = workers == null ? Runtime.getRuntime().availableProcessors() : workers;
     int many = Math.min(most, items.size());
@@ -216,8 +210,7 @@ public final class FleetCommand extends Answering {
               + "m together; give more, or fewer --workers");
     }
     ChildTask task =
-        new ChildTask(
-            ChildTask.ownClassPath(), each, tables.hidingKey(), split(mine), timeoutMillis());
+        new ChildTask(ChildTask.ownClassPath(), each, hidingKey(), split(mine), timeoutMillis());
     // indexes are large: they go to the disk that was chosen, not to where temporary files lie
     try (ScratchFolder work = ScratchFolder.in(tables.folder(), "fleet");
         TerminalProgress progress = context.progress()) {
@@ -245,15 +238,14 @@ public final class FleetCommand extends Answering {
     return Duration.ofSeconds(timeoutSeconds).toMillis();
   }
 
-  private LocalFleet.Result onCluster(String tables, byte[] key, List<Item> items)
-      throws Exception {
+  private LocalFleet.Result onCluster(String tables, List<Item> items) throws Exception {
     String home = context.environment().get("SPARK_HOME");
     if (home == null || home.isEmpty()) {
       throw new UsageException(
           "--on: set SPARK_HOME to the folder of the engine's programs (bin, jars)");
     }
     long memory = taskMemory == null ? CLUSTER_TASK : taskBytes();
-    Plan plan = new Plan(tables, memory, key, split(mine), timeoutMillis(), items);
+    Plan plan = new Plan(tables, memory, hidingKey(), split(mine), timeoutMillis(), items);
     Cluster on = new Cluster(Path.of(home), cluster, JobArchive.find(), settings);
     try (ScratchFolder work = ScratchFolder.of("fleet");
         TerminalProgress progress = context.progress()) {

@@ -11,6 +11,7 @@ import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.LimitOption;
+import lipsanon.cli.command.NoEngine;
 import lipsanon.cli.command.ScratchFolder;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.explore.SqlPrompt;
@@ -19,7 +20,7 @@ import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.fleet.FleetTables;
-import lipsanon.fleet.FleetViews;
+import lipsanon.fleet.TableViews;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
 import lipsanon.sql.SqlSession;
@@ -70,12 +71,7 @@ public final class SqlCommand extends SnapshotCommand {
     try {
       return ask();
     } catch (NoClassDefFoundError | UnsatisfiedLinkError e) {
-      throw new UsageException(
-          "sql: the engine is not there for this machine ("
-              + System.getProperty("os.name")
-              + " "
-              + System.getProperty("os.arch")
-              + "): write tables with `lipsanon export`, and ask them elsewhere");
+      throw NoEngine.on("sql", ": write tables with `lipsanon export`, and ask them elsewhere");
     }
   }
 
@@ -106,7 +102,7 @@ public final class SqlCommand extends SnapshotCommand {
       try (SqlSession session =
           fleet == null
               ? SqlSession.open(snapshots, options)
-              : SqlSession.open(on -> FleetViews.create(on, fleet), fleet, options)) {
+              : SqlSession.open(on -> TableViews.create(on, fleet), fleet, options)) {
         if (asked) {
           answer(session, last);
         } else {

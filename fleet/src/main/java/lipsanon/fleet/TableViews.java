@@ -9,8 +9,8 @@ import java.util.List;
 import java.util.stream.Stream;
 
 /** The tables of a fleet as views of the embedded engine, whoever wrote them. */
-public final class FleetViews {
-  private FleetViews() {}
+public final class TableViews {
+  private TableViews() {}
 
   /** Makes a view for each table; one without rows if there is no file of it. */
   public static void create(Statement statement, Path folder) throws SQLException, IOException {
