@@ -36,7 +36,7 @@ final class DepthFirst {
 
   /**
    * By number: the number of the parent in the tree; 0 for children of the super-root. Given back
-   * once the dominators are found.
+   * once it is known what types hold.
    */
   final IntArray parent;
 

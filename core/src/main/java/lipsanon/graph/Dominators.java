@@ -73,14 +73,24 @@ public final class Dominators {
     return order.node;
   }
 
-  /** The joins among the inner nodes; {@link JointTypes} takes them. */
+  /** By number: that of the parent in the depth-first tree, until {@link #releaseTree}. */
+  IntArray treeParents() {
+    return order.parent;
+  }
+
+  /** Gives the memory of the tree back. */
+  void releaseTree() {
+    space.release(order.parent);
+  }
+
+  /** The joins among the inner nodes; {@link HoldingTypes} takes them. */
   InnerJoins innerJoins() {
     return joins;
   }
 
   /**
-   * Inner nodes that their immediate dominators do not refer to: see {@link JointTypes}, after
-   * whose {@link JointTypes#finish} they are not known any more.
+   * Inner nodes that their immediate dominators do not refer to: see {@link HoldingTypes}, after
+   * whose {@link HoldingTypes#settle} they are not known any more.
    */
   public BitSet innerJoinNodes() {
     BitSet found = new BitSet();
@@ -104,6 +114,11 @@ public final class Dominators {
   /** Whether a node is retained. */
   public boolean isRetained(int node) {
     return order.number.get(node) != 0;
+  }
+
+  /** The number of an inner node. */
+  public int number(int node) {
+    return order.number.get(node);
   }
 
   /** The node of a number. */

@@ -128,7 +128,6 @@ final class SemiNca {
     Steps.up(1, count + 1, this::dominators);
     joins = new InnerJoins(sources, space);
     Steps.up(1, count + 1, (from, to) -> joins(from, to, ends));
-    space.release(parent);
     space.release(label);
     space.release(start);
     space.release(ends);

@@ -16,8 +16,8 @@ import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
 import lipsanon.array.Steps;
 import lipsanon.graph.Dominators;
+import lipsanon.graph.HoldingTypes;
 import lipsanon.graph.Inbound;
-import lipsanon.graph.JointTypes;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.Reachability;
 import lipsanon.graph.Strength;
@@ -98,9 +98,11 @@ final class IndexBuilder {
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
-          JointTypes joint = Joins.write(graph, dominators, space, folder, build);
-          totals[0] = TypeTotals.compute(graph, dominators, shallow, innerRetained, joint, space);
-          totals[0].resolve(joint.unresolved(), graph, reached.depth(), shallow);
+          totals[0] = TypeTotals.count(graph, dominators, shallow);
+          HoldingTypes types = new HoldingTypes(graph, dominators, totals[0], shallow, space);
+          Joins.write(graph, dominators, types, folder, build);
+          types.finish(innerRetained);
+          totals[0].resolve(types.unresolved(), graph, reached.depth(), shallow);
           return null;
         });
     works.add(
@@ -353,7 +355,8 @@ final class IndexBuilder {
     LongIntMap slots = new LongIntMap();
     BitSet wanted = new BitSet();
     for (int holder : holders) {
-      wanted.set(holder);
+      // by number, which a leaf knows of its holder without a look elsewhere
+      wanted.set(dominators.number(holder));
       sums[slots.size()] = new ChildSums(holder, content.types().size(), CHILDREN_KEPT);
       slots.put(holder, slots.size());
     }
@@ -363,9 +366,9 @@ final class IndexBuilder {
         count,
         (from, to) -> {
           for (int n = from; n < to; n++) {
-            int above = dominators.dominator(n);
-            if (above >= 0 && wanted.get(above)) {
-              sums[slots.get(above)].add(
+            int above = dominators.dominatorNumber(n);
+            if (above > 0 && wanted.get(above)) {
+              sums[slots.get(dominators.node(above))].add(
                   n,
                   original.type.get(n),
                   Integer.toUnsignedLong(shallow.get(n)),

@@ -6,9 +6,8 @@ import java.util.Arrays;
 import java.util.BitSet;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
-import lipsanon.array.Space;
 import lipsanon.graph.Dominators;
-import lipsanon.graph.JointTypes;
+import lipsanon.graph.HoldingTypes;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
 import lipsanon.graph.Workers;
@@ -59,9 +58,9 @@ final class Joins {
     return sorted;
   }
 
-  /** Finds all and writes them; what they say of types comes back. */
-  static JointTypes write(
-      ObjectGraph graph, Dominators dominators, Space space, Path folder, long build)
+  /** Finds all, writes them, and lets it be found what types hold them. */
+  static void write(
+      ObjectGraph graph, Dominators dominators, HoldingTypes types, Path folder, long build)
       throws Exception {
     ListColumn inbound =
         ListColumn.open(
@@ -70,7 +69,7 @@ final class Joins {
             build);
     Joins finder = new Joins(graph, dominators, inbound);
     finder.find();
-    return finder.tell(space, folder, build);
+    finder.tell(types, folder, build);
   }
 
   /** Leaves are joins if their dominator is none of the several that refer to them. */
@@ -120,7 +119,7 @@ final class Joins {
   }
 
   /** Writes the joins on a thread of its own, and finds meanwhile what they say of types. */
-  private JointTypes tell(Space space, Path folder, long build) throws Exception {
+  private void tell(HoldingTypes types, Path folder, long build) throws Exception {
     BitSet all = joins;
     Workers.Task<Void> writing =
         Workers.start(
@@ -130,7 +129,7 @@ final class Joins {
               return null;
             });
     try {
-      return types(all, space);
+      settle(all, types);
     } finally {
       writing.join();
     }
@@ -157,8 +156,7 @@ final class Joins {
     }
   }
 
-  private JointTypes types(BitSet all, Space space) {
-    JointTypes types = new JointTypes(graph, dominators, space);
+  private void settle(BitSet all, HoldingTypes types) {
     ListColumn.Cursor cursor = inbound.cursor();
     types.settle();
     for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
@@ -167,8 +165,6 @@ final class Joins {
         types.addLeaf(n, cursor.list(), size);
       }
     }
-    types.finish();
-    return types;
   }
 
   /** Leaves in the cursor's list those that keep the node; their number. */

@@ -9,6 +9,8 @@ public final class NodeCursor {
   private final ColumnCursor types;
   private final ColumnCursor dominators;
   private final ColumnCursor retained;
+  private final ColumnCursor shallow;
+  private final ColumnCursor depths;
   private final ColumnCursor positions;
   private final ColumnCursor ids;
   private final boolean ordered;
@@ -21,6 +23,8 @@ public final class NodeCursor {
     this.types = new ColumnCursor(snapshot.typeColumn());
     this.dominators = new ColumnCursor(snapshot.dominatorColumn());
     this.retained = new ColumnCursor(snapshot.retainedColumn());
+    this.shallow = new ColumnCursor(snapshot.shallowColumn());
+    this.depths = new ColumnCursor(snapshot.depthColumn());
     this.positions = new ColumnCursor(positions);
     this.ids = new ColumnCursor(ids);
     this.ordered = ordered;
@@ -42,6 +46,16 @@ public final class NodeCursor {
   /** As {@link Snapshot#retainedBytes}. */
   public long retainedBytes(int node) {
     return retained.get(node) * unit;
+  }
+
+  /** As {@link Snapshot#shallowBytes}. */
+  public long shallowBytes(int node) {
+    return shallow.get(node) * unit;
+  }
+
+  /** As {@link Snapshot#depth}. */
+  public int depth(int node) {
+    return (int) depths.get(node);
   }
 
   /** As {@link Snapshot#position}. */

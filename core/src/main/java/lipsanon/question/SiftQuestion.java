@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.label.ObjectRow;
 import lipsanon.label.ObjectRows;
@@ -65,9 +66,10 @@ public final class SiftQuestion {
     long bytes = 0;
     long unretained = 0;
     long count = 0;
+    NodeCursor cursor = snapshot.cursor();
     for (int n = nodes.nextSetBit(0); n >= 0; n = nodes.nextSetBit(n + 1)) {
-      bytes += snapshot.shallowBytes(n);
-      unretained += snapshot.depth(n) == 0 ? 1 : 0;
+      bytes += cursor.shallowBytes(n);
+      unretained += cursor.depth(n) == 0 ? 1 : 0;
       count++;
     }
     boolean small = snapshot.objectCount() <= COUNTED;
@@ -96,8 +98,9 @@ public final class SiftQuestion {
     long[] figures = new long[wanted];
     int[] objects = new int[wanted];
     int filled = 0;
+    NodeCursor cursor = snapshot.cursor();
     for (int n = nodes.nextSetBit(0); n >= 0 && wanted > 0; n = nodes.nextSetBit(n + 1)) {
-      long figure = figure(snapshot, n, sort);
+      long figure = figure(cursor, n, sort);
       if (filled < wanted) {
         figures[filled] = figure;
         objects[filled++] = n;
@@ -129,7 +132,7 @@ public final class SiftQuestion {
     return order;
   }
 
-  private static long figure(Snapshot snapshot, int node, Sort sort) {
+  private static long figure(NodeCursor snapshot, int node, Sort sort) {
     return switch (sort) {
       case RETAINED -> snapshot.retainedBytes(node);
       case SHALLOW -> snapshot.shallowBytes(node);

@@ -5,6 +5,7 @@ import java.util.BitSet;
 import lipsanon.array.IntList;
 import lipsanon.array.Ranks;
 import lipsanon.index.ListColumn;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Links;
@@ -212,12 +213,13 @@ public final class Removal {
     BitSet freed = new BitSet(nearest.length);
     long bytes = 0;
     long count = 0;
+    NodeCursor cursor = snapshot.cursor();
     for (int n = 0; n < nearest.length; n++) {
       int key = nearest[n];
       if (key >= 0 && (removed.get(key) || !reached.get(key))) {
         freed.set(n);
         count++;
-        bytes += snapshot.shallowBytes(n);
+        bytes += cursor.shallowBytes(n);
       }
     }
     return new Freed(freed, count, bytes);

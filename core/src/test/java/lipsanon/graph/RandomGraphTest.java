@@ -89,11 +89,10 @@ class RandomGraphTest {
             .isEqualTo(expected.immediateDominator(n));
       }
     }
-    checkTypes(g, expected, reached, dominators, sizes, inner);
-    for (int longest : new int[] {0, 1, JointTypes.LONGEST_CHAIN}) {
+    for (int[] limits : new int[][] {{0, 0}, {1, 1}, {2, 20}, {32, 0}, {32, 20}}) {
       Reachability.Result again = Reachability.compute(g.build(space), space, Progress.NONE);
       Dominators anew = Dominators.compute(again.graph(), space, Progress.NONE);
-      checkExactTypes(g, expected, again, anew, longest);
+      checkTypes(g, expected, again, anew, limits[0], limits[1]);
     }
     checkInbound(g, reached, space);
   }
@@ -103,43 +102,16 @@ class RandomGraphTest {
       BruteForce expected,
       Reachability.Result reached,
       Dominators dominators,
-      IntArray sizes,
-      LongArray inner) {
-    int types = g.classNode.length;
-    TypeTotals totals =
-        TypeTotals.compute(reached.graph(), dominators, sizes, inner, null, Space.heap());
-    for (int t = 0; t < types; t++) {
-      long bytes = 0;
-      Set<Integer> members = new HashSet<>();
-      for (int n = 0; n < g.count; n++) {
-        if (g.type[n] == t) {
-          members.add(n);
-        }
-      }
-      for (int n : members) {
-        boolean outermost =
-            members.stream().noneMatch(m -> m != n && expected.dominated(m).contains(n));
-        bytes += outermost ? expected.dominated(n).stream().mapToLong(d -> g.size[d]).sum() : 0;
-      }
-      assertThat(totals.count(t)).isEqualTo(members.size());
-      assertThat(totals.retained(t)).as("type %d", t).isEqualTo(bytes);
-      Set<Integer> lost = new HashSet<>(expected.reachedWithout(Set.of()));
-      lost.removeAll(expected.reachedWithout(members));
-      assertThat(totals.retained(t))
-          .isLessThanOrEqualTo(lost.stream().mapToLong(d -> g.size[d]).sum());
-    }
-  }
-
-  private static void checkExactTypes(
-      GraphFixture g,
-      BruteForce expected,
-      Reachability.Result reached,
-      Dominators dominators,
-      int longest) {
+      int bits,
+      int passes) {
     Space space = Space.heap();
-    JointTypes joint = new JointTypes(reached.graph(), dominators, space, longest);
-    joint.settle();
+    IntArray sizes = g.sizes(space);
+    TypeTotals totals = TypeTotals.count(reached.graph(), dominators, sizes);
+    LongArray innerRetained = dominators.innerRetained(sizes);
     BitSet inner = dominators.innerJoinNodes();
+    HoldingTypes joint =
+        new HoldingTypes(reached.graph(), dominators, totals, sizes, space, bits, passes);
+    joint.settle();
     for (int n = 0; n < g.count; n++) {
       int[] keepers = joinKeepers(g, expected, n);
       if (keepers != null && !joint.isInner(n)) {
@@ -148,11 +120,7 @@ class RandomGraphTest {
       }
       assertThat(inner.get(n)).isEqualTo(keepers != null && joint.isInner(n));
     }
-    joint.finish();
-    IntArray sizes = g.sizes(space);
-    TypeTotals totals =
-        TypeTotals.compute(
-            reached.graph(), dominators, sizes, dominators.innerRetained(sizes), joint, space);
+    joint.finish(innerRetained);
     totals.resolve(joint.unresolved(), reached.graph(), reached.depth(), sizes);
     for (int t = 0; t < g.classNode.length; t++) {
       Set<Integer> members = new HashSet<>();
@@ -161,10 +129,11 @@ class RandomGraphTest {
           members.add(n);
         }
       }
+      assertThat(totals.count(t)).isEqualTo(members.size());
       Set<Integer> lost = new HashSet<>(expected.reachedWithout(Set.of()));
       lost.removeAll(expected.reachedWithout(members));
       assertThat(totals.retained(t))
-          .as("all of type %d, chains to %d", t, longest)
+          .as("all of type %d, %d bits, %d passes", t, bits, passes)
           .isEqualTo(lost.stream().mapToLong(d -> g.size[d]).sum());
     }
   }
