@@ -52,9 +52,9 @@ public final class IntPages {
     return pages[index >>> PAGE_SHIFT].get(index & MASK);
   }
 
-  /** Sets the element at {@code index}. */
-  public void set(int index, int value) {
-    pages[index >>> PAGE_SHIFT].set(index & MASK, value);
+  /** A page, for one that writes element after element. */
+  public IntArray page(int number) {
+    return pages[number];
   }
 
   /** A view for one thread's loops: cheaper than this object's own accessors. */

@@ -116,6 +116,23 @@ public final class Dominators {
     return order.number.get(node) != 0;
   }
 
+  /** All nodes that are not retained. */
+  public BitSet unretained() {
+    BitSet found = new BitSet();
+    IntArray numbers = order.number;
+    Steps.up(
+        0,
+        numbers.length(),
+        (from, to) -> {
+          for (int n = from; n < to; n++) {
+            if (numbers.get(n) == 0) {
+              found.set(n);
+            }
+          }
+        });
+    return found;
+  }
+
   /** The number of an inner node. */
   public int number(int node) {
     return order.number.get(node);

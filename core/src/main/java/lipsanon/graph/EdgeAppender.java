@@ -1,5 +1,6 @@
 package lipsanon.graph;
 
+import lipsanon.array.IntArray;
 import lipsanon.array.IntPages;
 
 /**
@@ -11,6 +12,11 @@ public final class EdgeAppender {
   private int end;
   private int first;
   private int last;
+
+  /** The page that the next edge goes to, and its number: looked up once, not for each edge. */
+  private IntArray page;
+
+  private int pageNumber = -1;
 
   /** Appends to pages that others may append to as well, each to pages of its own. */
   public EdgeAppender(IntPages edges) {
@@ -31,7 +37,7 @@ public final class EdgeAppender {
   /** Adds an edge. */
   public void add(int target) {
     if (last >= 0) {
-      edges.set(next++, last);
+      write(last);
     }
     last = target;
   }
@@ -41,7 +47,16 @@ public final class EdgeAppender {
     if (last < 0) {
       return ObjectGraph.NO_EDGES;
     }
-    edges.set(next++, ~last);
+    write(~last);
     return first;
+  }
+
+  private void write(int edge) {
+    int at = next++;
+    if (at >>> IntPages.PAGE_SHIFT != pageNumber) {
+      pageNumber = at >>> IntPages.PAGE_SHIFT;
+      page = edges.page(pageNumber);
+    }
+    page.set(at & IntPages.PAGE - 1, edge);
   }
 }

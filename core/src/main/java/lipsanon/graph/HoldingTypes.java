@@ -323,14 +323,14 @@ public final class HoldingTypes {
     int above = idom.get(number);
     collect(inner.parent(join), above);
     int first = inner.from(join);
-    long before = -1;
+    int before = -1;
     for (int i = inner.to(join) - 1; i >= first && rareCount > 0; i--) {
       int source = inner.sources.get(i);
-      long word = words.get(source);
+      int from = (int) words.get(source);
       // neighbours are often held alike
-      if (word != before && (source < number || source >= later)) {
-        narrow((int) word, above, -1);
-        before = word;
+      if (from != before && (source < number || source >= later)) {
+        narrow(from, above, -1);
+        before = from;
       }
     }
   }

@@ -249,21 +249,25 @@ final class IndexBuilder {
 
   private void writeStrength(Reachability.Result reached) throws IOException {
     int[] some = new int[CHUNK];
-    boolean ranked = !reached.soft().isEmpty() || !reached.finalizer().isEmpty();
     try (PackedWriter out = column(IndexFiles.STRENGTH)) {
       for (int n = 0, size; n < original.count; n += size) {
         size = Math.min(CHUNK, original.count - n);
         reached.depth().copyTo(n, some, size);
         for (int i = 0; i < size; i++) {
-          // nearly always nothing but the depth has to be looked at
-          some[i] =
-              ranked
-                  ? reached.strength(n + i).ordinal()
-                  : some[i] == 0 ? Strength.UNRETAINED.ordinal() : Strength.STRONG.ordinal();
+          some[i] = some[i] == 0 ? Strength.UNRETAINED.ordinal() : Strength.STRONG.ordinal();
         }
+        // few objects are of another kind
+        mark(some, n, size, reached.finalizer(), Strength.FINALIZER);
+        mark(some, n, size, reached.soft(), Strength.SOFT);
         out.addInts(some, size);
       }
       out.finish();
+    }
+  }
+
+  private static void mark(int[] some, int from, int size, BitSet nodes, Strength strength) {
+    for (int n = nodes.nextSetBit(from); n >= 0 && n < from + size; n = nodes.nextSetBit(n + 1)) {
+      some[n - from] = strength.ordinal();
     }
   }
 

@@ -28,6 +28,10 @@ final class Joins {
   private final long[] pairs;
 
   private final BitSet roots = new BitSet();
+
+  /** Objects that are not retained: nearly always none or few, and so a bit is near. */
+  private final BitSet unretained;
+
   private final BitSet joins = new BitSet();
 
   private Joins(ObjectGraph graph, Dominators dominators, ListColumn inbound) {
@@ -38,6 +42,7 @@ final class Joins {
       roots.set(root);
     }
     this.pairs = pairs();
+    this.unretained = dominators.unretained();
   }
 
   private long[] pairs() {
@@ -175,7 +180,7 @@ final class Joins {
     boolean weak = special.get(node);
     int kept = 0;
     for (int i = 0; i < size; i++) {
-      if (list[i] != node && dominators.isRetained(list[i]) && (!weak || keeps(list[i], node))) {
+      if (list[i] != node && !unretained.get(list[i]) && (!weak || keeps(list[i], node))) {
         list[kept++] = list[i];
       }
     }

@@ -192,10 +192,11 @@ class SpaceTest {
       IntPages pages = new IntPages(space);
       int first = pages.allocate(1);
       int second = pages.allocate(2);
+      assertThat(first).isZero();
       assertThat(second).isEqualTo(first + IntPages.PAGE);
-      pages.set(first + IntPages.PAGE - 1, 1);
-      pages.set(second, 2);
-      pages.set(second + 2 * IntPages.PAGE - 1, 3);
+      pages.page(0).set(IntPages.PAGE - 1, 1);
+      pages.page(1).set(0, 2);
+      pages.page(2).set(IntPages.PAGE - 1, 3);
       IntPages.Cursor cursor = pages.cursor();
       assertThat(cursor.get(second - 1)).isEqualTo(1);
       assertThat(cursor.get(second)).isEqualTo(2);
