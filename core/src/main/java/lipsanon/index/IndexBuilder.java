@@ -49,6 +49,9 @@ final class IndexBuilder {
   private final PileCounter piles = new PileCounter();
   private List<Brood> broods = List.of();
 
+  /** Objects whose dominator retains much of the heap. */
+  private final BitSet belowLarge = new BitSet();
+
   private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
     this.content = content;
     this.original = content.graph();
@@ -91,7 +94,8 @@ final class IndexBuilder {
       throw e;
     }
     IntArray shallow = content.shallow();
-    LongArray innerRetained = dominators.innerRetained(shallow);
+    Workers.Task<LongArray> retained =
+        Workers.start("lipsanon-retained", () -> dominators.innerRetained(shallow));
     side.join();
     progress.phase("writing the index", 0);
     TypeTotals[] totals = new TypeTotals[1];
@@ -101,23 +105,23 @@ final class IndexBuilder {
           totals[0] = TypeTotals.count(graph, dominators, shallow);
           HoldingTypes types = new HoldingTypes(graph, dominators, totals[0], shallow, space);
           Joins.write(graph, dominators, types, folder, build);
-          types.finish(innerRetained);
+          types.finish(retained.join());
           totals[0].resolve(types.unresolved(), graph, reached.depth(), shallow);
           return null;
         });
     works.add(
         () -> {
-          writeDominators(graph.count, dominators, innerRetained);
-          broods = broods(graph.count, dominators, innerRetained);
+          writeDominators(graph.count, dominators, retained.join());
+          broods = broods(dominators, retained.join());
           return null;
         });
     works.add(
         () -> {
-          writeRetained(graph.count, dominators, innerRetained, shallow);
+          writeRetained(graph.count, dominators, retained.join(), shallow);
           return null;
         });
     Workers.all(works);
-    meta(identity, reached, innerRetained.get(0), totals[0]).write(folder);
+    meta(identity, reached, retained.join().get(0), totals[0]).write(folder);
   }
 
   private Void writePositions() throws IOException {
@@ -249,6 +253,8 @@ final class IndexBuilder {
 
   private void writeStrength(Reachability.Result reached) throws IOException {
     int[] some = new int[CHUNK];
+    int finalizer = reached.finalizer().nextSetBit(0);
+    int soft = reached.soft().nextSetBit(0);
     try (PackedWriter out = column(IndexFiles.STRENGTH)) {
       for (int n = 0, size; n < original.count; n += size) {
         size = Math.min(CHUNK, original.count - n);
@@ -257,18 +263,22 @@ final class IndexBuilder {
           some[i] = some[i] == 0 ? Strength.UNRETAINED.ordinal() : Strength.STRONG.ordinal();
         }
         // few objects are of another kind
-        mark(some, n, size, reached.finalizer(), Strength.FINALIZER);
-        mark(some, n, size, reached.soft(), Strength.SOFT);
+        finalizer = mark(some, n, size, reached.finalizer(), finalizer, Strength.FINALIZER);
+        soft = mark(some, n, size, reached.soft(), soft, Strength.SOFT);
         out.addInts(some, size);
       }
       out.finish();
     }
   }
 
-  private static void mark(int[] some, int from, int size, BitSet nodes, Strength strength) {
-    for (int n = nodes.nextSetBit(from); n >= 0 && n < from + size; n = nodes.nextSetBit(n + 1)) {
+  /** Marks the nodes of a set from {@code next} on; the first behind the chunk comes back. */
+  private static int mark(
+      int[] some, int from, int size, BitSet nodes, int next, Strength strength) {
+    int n = next;
+    for (; n >= 0 && n < from + size; n = nodes.nextSetBit(n + 1)) {
       some[n - from] = strength.ordinal();
     }
+    return n;
   }
 
   private void writeInbound(ObjectGraph graph) throws IOException {
@@ -333,6 +343,7 @@ final class IndexBuilder {
             top.add(n);
           } else if (above >= 0 && large.get(above)) {
             long retained = dominators.retained(n, innerRetained, shallow);
+            belowLarge.set(n);
             piles.add(above, original.type.get(n), n, retained);
           }
         }
@@ -350,36 +361,28 @@ final class IndexBuilder {
   }
 
   /** The children of objects that have very many. */
-  private List<Brood> broods(int count, Dominators dominators, LongArray innerRetained) {
+  private List<Brood> broods(Dominators dominators, LongArray innerRetained) {
     Set<Integer> holders = piles.holders(MANY_CHILDREN);
     if (holders.isEmpty()) {
       return List.of();
     }
     ChildSums[] sums = new ChildSums[holders.size()];
     LongIntMap slots = new LongIntMap();
-    BitSet wanted = new BitSet();
     for (int holder : holders) {
-      // by number, which a leaf knows of its holder without a look elsewhere
-      wanted.set(dominators.number(holder));
       sums[slots.size()] = new ChildSums(holder, content.types().size(), CHILDREN_KEPT);
-      slots.put(holder, slots.size());
+      slots.put(dominators.number(holder), slots.size());
     }
     IntArray shallow = content.shallow();
-    Steps.up(
-        0,
-        count,
-        (from, to) -> {
-          for (int n = from; n < to; n++) {
-            int above = dominators.dominatorNumber(n);
-            if (above > 0 && wanted.get(above)) {
-              sums[slots.get(dominators.node(above))].add(
-                  n,
-                  original.type.get(n),
-                  Integer.toUnsignedLong(shallow.get(n)),
-                  dominators.retained(n, innerRetained, shallow));
-            }
-          }
-        });
+    for (int n = belowLarge.nextSetBit(0); n >= 0; n = belowLarge.nextSetBit(n + 1)) {
+      int slot = slots.get(dominators.dominatorNumber(n));
+      if (slot >= 0) {
+        sums[slot].add(
+            n,
+            original.type.get(n),
+            Integer.toUnsignedLong(shallow.get(n)),
+            dominators.retained(n, innerRetained, shallow));
+      }
+    }
     List<Brood> broods = new ArrayList<>();
     for (ChildSums children : sums) {
       broods.add(children.brood(content.unitBytes()));

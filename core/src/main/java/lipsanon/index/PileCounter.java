@@ -18,18 +18,27 @@ final class PileCounter {
   private static final int LEAST_COUNT = 50;
   private static final int MOST_SLOTS = 100_000;
   private static final int MOST_PILES = 64;
+  private static final int RECENT = 1 << 8;
 
   private final LongIntMap slots = new LongIntMap();
   private long[] keys = new long[64];
   private long[] counts = new long[64];
   private long[] units = new long[64];
   private int[] examples = new int[64];
-  private long lastKey = -1;
-  private int lastSlot;
+
+  /** Keys met of late, by some of their bits, with their slots: most children are of a few types. */
+  private final long[] recentKeys = new long[RECENT];
+
+  private final int[] recentSlots = new int[RECENT];
+
+  PileCounter() {
+    Arrays.fill(recentKeys, -1);
+  }
 
   void add(int holder, int type, int node, long retainedUnits) {
     long key = (long) holder << 32 | type;
-    int slot = key == lastKey ? lastSlot : slots.get(key);
+    int recent = (holder * 31 + type) & RECENT - 1;
+    int slot = recentKeys[recent] == key ? recentSlots[recent] : slots.get(key);
     if (slot < 0) {
       if (slots.size() >= MOST_SLOTS) {
         return;
@@ -44,8 +53,8 @@ final class PileCounter {
       slots.put(key, slot);
       keys[slot] = key;
     }
-    lastKey = key;
-    lastSlot = slot;
+    recentKeys[recent] = key;
+    recentSlots[recent] = slot;
     counts[slot]++;
     units[slot] += retainedUnits;
     examples[slot] = node;

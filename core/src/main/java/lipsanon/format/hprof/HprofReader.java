@@ -97,10 +97,13 @@ public final class HprofReader {
     if (count == 0) {
       throw new UnsupportedInputException(source.name(), "holds no objects");
     }
+    // fresh memory takes its time: two get it side by side
+    Workers.Task<LongArray> positions =
+        Workers.start("lipsanon-memory", () -> space.longs(count, source.size() + 1));
     IntArray type = space.ints(count);
     IntArray length = space.ints(count);
-    LongArray position = space.longs(count, source.size() + 1);
     IntArray firstEdge = space.ints(count);
+    LongArray position = positions.join();
     IntPages edges = new IntPages(space);
     SpecialEdges special =
         secondPass(new SecondPass.Columns(type, length, position, firstEdge), edges);
