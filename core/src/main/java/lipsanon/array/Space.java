@@ -133,8 +133,8 @@ public final class Space implements Closeable {
 
   /** Takes an array back, which must not be used any more. */
   public void release(LongArray array) {
-    if (array instanceof UnsignedIntArray narrow) {
-      release(narrow.values());
+    if (array instanceof PlainLongArray plain && plain.narrow() != null) {
+      release(plain.narrow());
     }
   }
 
@@ -169,13 +169,13 @@ public final class Space implements Closeable {
 
   /** Zeros, for values from 0 to {@code most} only: half the room if they fit 32 bits. */
   public LongArray longs(int length, long most) {
-    return most < 1L << Integer.SIZE ? new UnsignedIntArray(ints(length)) : longs(length);
+    return most < 1L << Integer.SIZE ? new PlainLongArray(ints(length)) : longs(length);
   }
 
   /** Zeros. */
   public LongArray longs(int length) {
     if (scratch == null) {
-      return new HeapLongArray(length);
+      return new PlainLongArray(length);
     }
     int piece = MappedLongArray.pieceLength();
     LongBuffer[] pieces = new LongBuffer[(int) (((long) length + piece - 1) / piece)];

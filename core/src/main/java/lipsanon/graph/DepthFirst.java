@@ -1,5 +1,6 @@
 package lipsanon.graph;
 
+import java.util.BitSet;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
@@ -48,6 +49,14 @@ final class DepthFirst {
 
   /** The highest number. */
   int count;
+
+  /** By number: children of the super-root. A bit is nearer than the parent. */
+  private final BitSet belowTop = new BitSet();
+
+  /** The edge noted last: an array may hold one object a million times. */
+  private int lastTarget;
+
+  private int lastSource;
 
   private final ObjectGraph graph;
 
@@ -202,9 +211,10 @@ final class DepthFirst {
   }
 
   private void noteCross(int target, int source) {
-    int above = parent.get(target);
-    if (above != 0 && above != source) {
+    if (!belowTop.get(target) && (target != lastTarget || source != lastSource)) {
       cross.add(target, source);
+      lastTarget = target;
+      lastSource = source;
     }
   }
 
@@ -217,6 +227,9 @@ final class DepthFirst {
     number.set(n, mine);
     node.set(mine, n);
     parent.set(mine, from);
+    if (from == 0) {
+      belowTop.set(mine);
+    }
     int at = graph.firstEdge.get(n);
     cursor.set(mine, at);
     int cls = anyClassTarget ? classTarget[graph.type.get(n)] : -1;

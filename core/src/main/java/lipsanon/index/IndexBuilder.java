@@ -334,7 +334,7 @@ final class IndexBuilder {
     try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
       for (int from = 0, size; from < count; from += size) {
         size = Math.min(CHUNK, count - from);
-        dominatorsOf(from, size, dominators, some);
+        dominators.dominators(from, size, some);
         for (int i = 0; i < size; i++) {
           int n = from + i;
           int above = some[i];
@@ -390,12 +390,6 @@ final class IndexBuilder {
     return broods;
   }
 
-  private static void dominatorsOf(int from, int size, Dominators dominators, int[] above) {
-    for (int i = 0; i < size; i++) {
-      above[i] = dominators.dominator(from + i);
-    }
-  }
-
   /** The inner nodes that retain so much: a bit is nearer than the size itself. */
   private static BitSet atLeast(Dominators dominators, LongArray innerRetained, long units) {
     BitSet large = new BitSet();
@@ -415,25 +409,14 @@ final class IndexBuilder {
   private void writeRetained(
       int count, Dominators dominators, LongArray innerRetained, IntArray shallow)
       throws IOException {
+    long[] some = new long[CHUNK];
     try (PackedWriter out = column(IndexFiles.RETAINED)) {
       for (int n = 0, size; n < count; n += size) {
         size = Math.min(CHUNK, count - n);
-        addRetained(n, n + size, dominators, innerRetained, shallow, out);
+        dominators.retained(n, size, innerRetained, shallow, some);
+        out.addLongs(some, size);
       }
       out.finish();
-    }
-  }
-
-  private static void addRetained(
-      int from,
-      int to,
-      Dominators dominators,
-      LongArray innerRetained,
-      IntArray shallow,
-      PackedWriter out)
-      throws IOException {
-    for (int n = from; n < to; n++) {
-      out.add(dominators.retained(n, innerRetained, shallow));
     }
   }
 

@@ -47,6 +47,19 @@ final class PackedWriter implements Closeable {
     }
   }
 
+  /** The same for longs. */
+  void addLongs(long[] values, int count) throws IOException {
+    for (int at = 0; at < count; ) {
+      int now = Math.min(count - at, ColumnFormat.BLOCK - filled);
+      System.arraycopy(values, at, block, filled, now);
+      filled += now;
+      at += now;
+      if (filled == ColumnFormat.BLOCK) {
+        flushBlock();
+      }
+    }
+  }
+
   private void intBlock(int[] values, int from) throws IOException {
     final long[] block = this.block;
     int least = values[from];

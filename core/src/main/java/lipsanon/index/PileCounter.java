@@ -26,7 +26,9 @@ final class PileCounter {
   private long[] units = new long[64];
   private int[] examples = new int[64];
 
-  /** Keys met of late, by some of their bits, with their slots: most children are of a few types. */
+  /**
+   * Keys met of late, by some of their bits, with their slots: most children are of a few types.
+   */
   private final long[] recentKeys = new long[RECENT];
 
   private final int[] recentSlots = new int[RECENT];

@@ -103,7 +103,8 @@ class RandomGraphTest {
       Reachability.Result reached,
       Dominators dominators,
       int bits,
-      int passes) {
+      int passes)
+      throws Exception {
     Space space = Space.heap();
     IntArray sizes = g.sizes(space);
     TypeTotals totals = TypeTotals.count(reached.graph(), dominators, sizes);

@@ -1,0 +1,89 @@
+package lipsanon.graph;
+
+import lipsanon.array.IntArray;
+import lipsanon.array.LongArray;
+import lipsanon.array.Steps;
+
+/**
+ * Adds up what types retain: for each node that a type holds and its dominator not, all that the
+ * node retains. Linear time, on two threads.
+ */
+final class HeldSums {
+  private final ObjectGraph graph;
+  private final Dominators dominators;
+  private final HeldSets sets;
+  private final IntArray sizes;
+  private final LongArray innerRetained;
+
+  HeldSums(
+      ObjectGraph graph,
+      Dominators dominators,
+      HeldSets sets,
+      IntArray sizes,
+      LongArray innerRetained) {
+    this.graph = graph;
+    this.dominators = dominators;
+    this.sets = sets;
+    this.sizes = sizes;
+    this.innerRetained = innerRetained;
+  }
+
+  void addTo(TypeTotals totals) throws Exception {
+    long[] byInner = new long[graph.classNode.length];
+    Workers.Task<Void> inner =
+        Workers.start(
+            "lipsanon-types",
+            () -> {
+              int end = dominators.innerCount() + 1;
+              Steps.up(1, end, (from, to) -> addInner(from, to, byInner));
+              return null;
+            });
+    long[] byLeaf = new long[graph.classNode.length];
+    try {
+      Steps.up(0, graph.count, (from, to) -> addLeaves(from, to, byLeaf));
+    } finally {
+      inner.join();
+    }
+    for (int type = 0; type < byInner.length; type++) {
+      totals.addRetained(type, byInner[type] + byLeaf[type]);
+    }
+  }
+
+  private void addInner(int from, int to, long[] sums) {
+    for (int i = from; i < to; i++) {
+      long word = sets.word(i);
+      int left = HeldSets.frequent(word & ~sets.base(i));
+      for (; left != 0; left &= left - 1) {
+        sums[sets.bits.type(Integer.numberOfTrailingZeros(left))] += innerRetained.get(i);
+      }
+      if (HeldSets.nearest(word) == i) {
+        addRare(i, innerRetained.get(i), sums);
+      }
+    }
+  }
+
+  private void addRare(int number, long units, long[] sums) {
+    if (sets.ownBegins(number)) {
+      sums[sets.type(number)] += units;
+    }
+    for (int other : sets.begunAt(number)) {
+      sums[other] += units;
+    }
+  }
+
+  /** Leaves by their own type, and what a type's only object retains. */
+  private void addLeaves(int from, int to, long[] sums) {
+    IntArray numbers = dominators.numbers();
+    for (int n = from; n < to; n++) {
+      int number = numbers.get(n);
+      int type = graph.type.get(n);
+      if (number < 0) {
+        if (!sets.holds(sets.word(~number), type)) {
+          sums[type] += Integer.toUnsignedLong(sizes.get(n));
+        }
+      } else if (number > 0 && sets.bits.of(type) == TypeBits.SINGLE) {
+        sums[type] += innerRetained.get(number);
+      }
+    }
+  }
+}
