@@ -4,6 +4,7 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
 import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
 
@@ -116,6 +117,21 @@ final class HeldSets {
       }
     }
     return false;
+  }
+
+  /** A set and all that a word tells. */
+  Held with(Held held, long word) {
+    IntList rare = new IntList();
+    for (int type : held.rare()) {
+      rare.add(type);
+    }
+    for (int at = nearest(word); at > 0; at = next(at)) {
+      for (int type : begunAt(at)) {
+        rare.add(type);
+      }
+      rare.add(type(at));
+    }
+    return new Held(held.frequent() | frequent(word), rare.toArray());
   }
 
   /** The next node up, after one that a rare type begins to hold; 0 if there is none. */

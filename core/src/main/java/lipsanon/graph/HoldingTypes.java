@@ -255,7 +255,8 @@ public final class HoldingTypes {
       }
       if (mayRepeat) {
         shrunk.set(number);
-        most.put(join, has);
+        // what holds the dominator may yet turn out not to, and hold the join all the same
+        most.put(join, sets.with(has, sets.base(number)));
       } else {
         leaveOpen(had, has);
       }

@@ -12,6 +12,9 @@ import lipsanon.array.IntList;
  * several threads.
  */
 public final class ListColumn {
+  /** Bytes that a cursor fetches at once. */
+  private static final int NEAR = 1 << 12;
+
   private final PackedColumn ends;
   private final MappedColumn bytes;
 
@@ -67,6 +70,12 @@ public final class ListColumn {
     private boolean moved;
     private int[] list = new int[64];
 
+    /** Bytes of the file from one place to another, so that not each is asked for alone. */
+    private final byte[] near = new byte[NEAR];
+
+    private long nearFrom;
+    private long nearTo;
+
     private Cursor() {}
 
     /** Goes to an object. */
@@ -89,6 +98,8 @@ public final class ListColumn {
     /** Reads the list of the object, and goes on to the next one; the size of the list. */
     public int next() {
       long end = moved ? ends.get(node) : end(node);
+      // of a list alone its own bytes are wanted, else those of the next lists as well
+      long wanted = moved ? end : Long.MAX_VALUE;
       moved = false;
       long previous = node;
       int size = 0;
@@ -97,7 +108,8 @@ public final class ListColumn {
         int shift = 0;
         int b;
         do {
-          b = bytes.byteAt(ColumnFormat.HEADER_BYTES + at++);
+          b = at >= nearFrom && at < nearTo ? near[(int) (at - nearFrom)] : fetch(wanted);
+          at++;
           value |= (long) (b & 0x7f) << shift;
           shift += 7;
         } while (b < 0 && at < end);
@@ -109,6 +121,18 @@ public final class ListColumn {
       }
       node++;
       return size;
+    }
+
+    /** The byte at the place; those up to another are fetched with it. */
+    private byte fetch(long to) {
+      long last = Math.min(Math.min(to, at + NEAR), bytes.sums() - ColumnFormat.HEADER_BYTES);
+      if (last <= at) {
+        return bytes.byteAt(ColumnFormat.HEADER_BYTES + at);
+      }
+      bytes.bytes(ColumnFormat.HEADER_BYTES + at, near, (int) (last - at));
+      nearFrom = at;
+      nearTo = last;
+      return near[0];
     }
 
     /** The list read last, from the beginning of the array; good until the next one is read. */

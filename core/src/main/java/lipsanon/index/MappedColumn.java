@@ -180,6 +180,24 @@ final class MappedColumn {
     return pieces[(int) (position >>> shift)].get((int) position & mask);
   }
 
+  /** So many bytes from a position on. */
+  void bytes(long position, byte[] target, int count) {
+    int first = (int) (position >>> ColumnFormat.PIECE_SHIFT);
+    int last = (int) (position + count - 1 >>> ColumnFormat.PIECE_SHIFT);
+    for (int piece = first; piece <= last; piece++) {
+      if (!verified[piece]) {
+        verify(piece);
+      }
+    }
+    for (int done = 0; done < count; ) {
+      ByteBuffer piece = pieces[(int) (position + done >>> shift)];
+      int from = (int) (position + done) & mask;
+      int now = Math.min(count - done, piece.limit() - from);
+      piece.get(from, target, done, now);
+      done += now;
+    }
+  }
+
   /** Reads all and compares the checksum. */
   void check() throws BrokenIndexException {
     CRC32C actual = new CRC32C();

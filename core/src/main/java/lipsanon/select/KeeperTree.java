@@ -27,8 +27,18 @@ public final class KeeperTree {
   public static int[] nearest(Snapshot snapshot, BitSet set) {
     int[] up = dominators(snapshot);
     for (int n = 0; n < up.length; n++) {
-      if (up[n] >= 0) {
-        settle(n, up, set);
+      int above = up[n];
+      if (above >= 0) {
+        if (set.get(n)) {
+          up[n] = SETTLED + n;
+        } else if (above == AT_TOP) {
+          up[n] = SETTLED + TOP;
+        } else if (up[above] < 0) {
+          // mostly the one above is settled already
+          up[n] = up[above];
+        } else {
+          settle(n, up, set);
+        }
       }
     }
     for (int n = 0; n < up.length; n++) {

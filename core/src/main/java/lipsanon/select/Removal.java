@@ -214,12 +214,21 @@ public final class Removal {
     long bytes = 0;
     long count = 0;
     NodeCursor cursor = snapshot.cursor();
+    // neighbours are often kept alike
+    int last = -1;
+    boolean goes = false;
     for (int n = 0; n < nearest.length; n++) {
       int key = nearest[n];
-      if (key >= 0 && (removed.get(key) || !reached.get(key))) {
-        freed.set(n);
-        count++;
-        bytes += cursor.shallowBytes(n);
+      if (key >= 0) {
+        if (key != last) {
+          last = key;
+          goes = removed.get(key) || !reached.get(key);
+        }
+        if (goes) {
+          freed.set(n);
+          count++;
+          bytes += cursor.shallowBytes(n);
+        }
       }
     }
     return new Freed(freed, count, bytes);

@@ -114,6 +114,66 @@ class ColumnTest {
     column.check();
   }
 
+  /** Lists of one, of more than a cursor fetches at once, and of none, in any order. */
+  @Test
+  void cursorsReadTheSameLists() throws Exception {
+    Random random = new Random(5);
+    int[][] lists = new int[700][];
+    for (int i = 0; i < lists.length; i++) {
+      int size = i % 100 == 50 ? 5000 + random.nextInt(9000) : random.nextInt(6);
+      lists[i] = random.ints(size, 0, Integer.MAX_VALUE).sorted().distinct().toArray();
+    }
+    try (ListColumn.Writer writer =
+        new ListColumn.Writer(folder.resolve("e"), folder.resolve("b"), BUILD, lists.length)) {
+      for (int[] list : lists) {
+        writer.add(list, list.length);
+      }
+      writer.finish();
+    }
+    ListColumn column = ListColumn.open(folder.resolve("e"), folder.resolve("b"), BUILD);
+    ListColumn.Cursor inOrder = column.cursor();
+    inOrder.moveTo(0);
+    for (int i = 0; i < lists.length; i++) {
+      assertThat(Arrays.copyOf(inOrder.list(), inOrder.next())).hasSize(lists[i].length);
+      assertThat(Arrays.copyOf(inOrder.list(), lists[i].length)).isEqualTo(lists[i]);
+    }
+    ListColumn.Cursor anyhow = column.cursor();
+    int at = 0;
+    anyhow.moveTo(0);
+    for (int k = 0; k < 3000; k++) {
+      if (random.nextInt(3) > 0 || at == lists.length) {
+        at = random.nextInt(lists.length);
+        anyhow.moveTo(at);
+      }
+      int size = anyhow.next();
+      assertThat(Arrays.copyOf(anyhow.list(), size)).as("list %d", at).isEqualTo(lists[at]);
+      at++;
+    }
+  }
+
+  @Test
+  void longsComeInChunksOfAnySize() throws Exception {
+    Random random = new Random(6);
+    long[] values = random.longs(5003).toArray();
+    Path file = folder.resolve("longs");
+    try (PackedWriter writer = new PackedWriter(file, BUILD, values.length)) {
+      for (int at = 0; at < values.length; ) {
+        int size = Math.min(values.length - at, random.nextInt(200));
+        writer.addLongs(Arrays.copyOfRange(values, at, at + size), size);
+        at += size;
+        if (at < values.length) {
+          writer.add(values[at++]);
+        }
+      }
+      writer.finish();
+    }
+    PackedColumn column = PackedColumn.open(file, BUILD);
+    for (int i = 0; i < values.length; i++) {
+      assertThat(column.get(i)).isEqualTo(values[i]);
+    }
+    column.check();
+  }
+
   @Test
   void filesOfAnotherBuildOrCutOffAreRefused() throws Exception {
     Path file = folder.resolve("c");
