@@ -4,6 +4,7 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
 import lipsanon.array.IntArray;
+import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Ranks;
 import lipsanon.array.Space;
@@ -53,6 +54,9 @@ public final class HoldingTypes {
 
   /** By number: joins that something holds besides their own type and what holds the dominator. */
   private final BitSet held = new BitSet();
+
+  /** Where those stand that were found in the first pass. */
+  private final IntList heldPlaces = new IntList();
 
   /** By join: whether a cycle leads to it, so that its set has to be looked at again. */
   private final BitSet open = new BitSet();
@@ -116,8 +120,7 @@ public final class HoldingTypes {
     Steps.up(0, count, this::settle);
     BitSet shrunk = lookAgain(passes > 0);
     for (int pass = 1; !shrunk.isEmpty(); pass++) {
-      BitSet changed = shrunk;
-      Steps.up(0, count, (from, to) -> settleAgain(from, to, changed));
+      settleAgain(shrunk);
       shrunk = lookAgain(pass < passes);
     }
     order.release(space);
@@ -127,29 +130,56 @@ public final class HoldingTypes {
 
   private void settle(int from, int to) {
     for (int place = from; place < to; place++) {
-      settle(order.number(place));
+      int i = order.number(place);
+      settle(i);
+      if (isJoin.get(i) && held.get(i)) {
+        heldPlaces.add(place);
+      }
     }
   }
 
   /**
-   * Settles what rests on something that has changed.
+   * Settles what rests on joins that are held by less than was found. What such a node dominates
+   * stands in the run of its subtree; elsewhere only joins can be concerned that something holds.
    *
-   * @param changed by number: the joins that can be held by less than was found, and then all nodes
-   *     that are settled anew
+   * @param changed the numbers of the joins; those of all nodes that are settled anew are added
    */
-  private void settleAgain(int from, int to, BitSet changed) {
-    for (int place = from; place < to; place++) {
+  private void settleAgain(BitSet changed) {
+    int count = dominators.innerCount();
+    int until = 0;
+    int next = 0;
+    for (int place = 0; place < count; place++) {
+      if (place >= until) {
+        while (next < heldPlaces.size() && heldPlaces.get(next) < place) {
+          next++;
+        }
+        if (next == heldPlaces.size()) {
+          return;
+        }
+        place = heldPlaces.get(next);
+      }
       int i = order.number(place);
-      if (changed.get(idom.get(i)) || changed.get(i)) {
-        settle(i);
-        changed.set(i);
-      } else if (held.get(i) && isSourceChanged(ranks.rank(i), changed)) {
-        long before = sets.word(i);
-        int[] begunBefore = sets.begunAt(i);
-        settle(i);
-        changed.set(i, sets.word(i) != before || sets.begunAt(i).length != begunBefore.length);
+      if (settleAgain(i, changed)) {
+        until = Math.max(until, place + order.after(i) - i);
       }
     }
+  }
+
+  private boolean settleAgain(int i, BitSet changed) {
+    if (changed.get(idom.get(i)) || changed.get(i)) {
+      settle(i);
+      changed.set(i);
+      return true;
+    }
+    if (!held.get(i) || !isSourceChanged(ranks.rank(i), changed)) {
+      return false;
+    }
+    long before = sets.word(i);
+    int begunBefore = sets.begunAt(i).length;
+    settle(i);
+    boolean other = sets.word(i) != before || sets.begunAt(i).length != begunBefore;
+    changed.set(i, other);
+    return other;
   }
 
   private boolean isSourceChanged(int join, BitSet changed) {

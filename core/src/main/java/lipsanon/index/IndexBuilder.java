@@ -78,25 +78,39 @@ final class IndexBuilder {
     }
     space.release(content.positions());
     ObjectGraph graph = reached.graph();
-    Workers.Task<Void> side =
+    Workers.Task<Void> inbound =
+        Workers.start(
+            "lipsanon-inbound",
+            () -> {
+              writeInbound(graph);
+              return null;
+            });
+    Workers.Task<Void> known =
         Workers.start(
             "lipsanon-columns",
             () -> {
-              writeInbound(graph);
+              inbound.join();
               writeKnown(reached);
               return null;
             });
-    Dominators dominators;
+    Meta meta;
     try {
-      dominators = Dominators.compute(graph, space, progress);
-    } catch (Throwable e) {
-      side.join();
-      throw e;
+      meta = computed(graph, reached, inbound, identity);
+    } finally {
+      known.join();
     }
+    meta.write(folder);
+  }
+
+  /** Computes what needs dominators, and writes it once the references are turned round. */
+  private Meta computed(
+      ObjectGraph graph, Reachability.Result reached, Workers.Task<Void> inbound, Identity identity)
+      throws Exception {
+    Dominators dominators = Dominators.compute(graph, space, progress);
     IntArray shallow = content.shallow();
     Workers.Task<LongArray> retained =
         Workers.start("lipsanon-retained", () -> dominators.innerRetained(shallow));
-    side.join();
+    inbound.join();
     progress.phase("writing the index", 0);
     TypeTotals[] totals = new TypeTotals[1];
     List<Callable<Void>> works = new ArrayList<>();
@@ -121,7 +135,7 @@ final class IndexBuilder {
           return null;
         });
     Workers.all(works);
-    meta(identity, reached, retained.join().get(0), totals[0]).write(folder);
+    return meta(identity, reached, retained.join().get(0), totals[0]);
   }
 
   private Void writePositions() throws IOException {
