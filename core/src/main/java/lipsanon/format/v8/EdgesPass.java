@@ -80,9 +80,7 @@ final class EdgesPass {
         shared.positions.set(object, in.position());
       }
       for (int e = 0; e < count; e++) {
-        for (int i = 0; i < row.length; i++) {
-          row[i] = in.need();
-        }
+        in.row(row);
         long kind = row[typeAt];
         long name = row[nameAt];
         long to0 = row[targetAt];

@@ -98,6 +98,49 @@ final class NumberScanner {
     return careful();
   }
 
+  /** The next numbers, one for each place of a row; all must be there. */
+  void row(long[] row) throws IOException {
+    final byte[] b = bytes;
+    final int width = row.length;
+    int i = at;
+    // a row that stands wholly in the buffer, of numbers with commas and line ends between them
+    if (limit - i > width * (LONGEST_NUMBER + 2)) {
+      int filled = 0;
+      while (filled < width) {
+        int digit = b[i] - '0';
+        if (digit < 0) {
+          int between = digit + '0';
+          if (between != ',' && between != '\n') {
+            break;
+          }
+          i++;
+          continue;
+        }
+        long value = 0;
+        final int begin = i;
+        while (digit >= 0 && digit <= 9) {
+          value = value * 10 + digit;
+          digit = b[++i] - '0';
+        }
+        int behind = digit + '0';
+        if (i - begin > LONGEST_NUMBER
+            || i == begin
+            || behind != ',' && behind != '\n' && behind != ']') {
+          break;
+        }
+        row[filled++] = value;
+      }
+      if (filled == width) {
+        at = i;
+        return;
+      }
+    }
+    // anything else is read again, with care
+    for (int n = 0; n < width; n++) {
+      row[n] = need();
+    }
+  }
+
   /** The same near the buffer's end, and for all that is not plainly a number. */
   private long careful() throws IOException {
     toNumber();

@@ -235,9 +235,7 @@ public final class V8Reader {
       }
       in.toNumber();
       long position = in.position();
-      for (int i = 0; i < row.length; i++) {
-        row[i] = in.need();
-      }
+      in.row(row);
       if (row[typeAt] < 0
           || row[typeAt] >= meta.nodeTypes().size()
           || row[nameAt] < 0

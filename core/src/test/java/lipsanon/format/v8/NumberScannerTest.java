@@ -47,6 +47,52 @@ class NumberScannerTest {
     assertThat(all(new NumberScanner(source(text.toString()), 0, buffer))).isEqualTo(values);
   }
 
+  /** Rows of any width, in buffers that hold many, one, or a part of one. */
+  @ParameterizedTest
+  @ValueSource(ints = {1, 3, 21, 100, 141, 700, 4096})
+  void rowsReadTheSame(int buffer) throws IOException {
+    Random random = new Random(buffer);
+    String[] gaps = {",", ",", ",", "\n,", ",\n", ", "};
+    for (int width = 1; width <= 7; width++) {
+      List<Long> values = new ArrayList<>();
+      StringBuilder text = new StringBuilder();
+      for (int i = 0; i < 200 * width; i++) {
+        long value = random.nextLong(1L << random.nextInt(1, 59));
+        value = random.nextInt(20) == 0 ? -value : value;
+        values.add(value);
+        text.append(i == 0 ? "" : gaps[random.nextInt(gaps.length)]).append(value);
+      }
+      NumberScanner in = new NumberScanner(source(text.append("\n]").toString()), 0, buffer);
+      List<Long> actual = new ArrayList<>();
+      long[] row = new long[width];
+      while (actual.size() < values.size()) {
+        in.row(row);
+        for (long value : row) {
+          actual.add(value);
+        }
+      }
+      assertThat(actual).isEqualTo(values);
+      assertThat(in.next()).isEqualTo(NumberScanner.END);
+      assertThatThrownBy(() -> in.row(row)).isInstanceOf(CorruptInputException.class);
+    }
+  }
+
+  /** Far enough from the buffer's end, so that it is not only the careful way that refuses. */
+  @ParameterizedTest
+  @ValueSource(strings = {"1.5", "1e9", "x", "--1", "-", "1234567890123456789012", "1 2x", "]"})
+  void rowsOfWhatIsNoWholeNumber(String text) {
+    String padded = "7,8,9,1," + text + ",1".repeat(300) + "]";
+    NumberScanner in = new NumberScanner(source(padded), 0);
+    assertThatThrownBy(
+            () -> {
+              long[] row = new long[3];
+              for (int i = 0; i < 100; i++) {
+                in.row(row);
+              }
+            })
+        .isInstanceOf(CorruptInputException.class);
+  }
+
   @Test
   void placesAndEnds() throws IOException {
     NumberScanner in = new NumberScanner(source("11,\n22,33]"), 0, 8);
