@@ -67,6 +67,16 @@ public enum FleetSchema {
     return List.of(TYPES, KEEPERS, HOLDERS, FINDINGS, SNAPSHOTS);
   }
 
+  /** Whether a path below the folder of tables is that of a table's file. */
+  public static boolean isFile(String path) {
+    String[] steps = path.split("/", -1);
+    return steps.length == 4
+        && inOrderOfWriting().stream().anyMatch(table -> table.table().equals(steps[0]))
+        && steps[1].startsWith("day=")
+        && steps[2].startsWith("service=")
+        && steps[3].endsWith(".parquet");
+  }
+
   /** The names of all columns, in order. */
   public List<String> names() {
     return List.of(columns().split(", ")).stream().map(c -> c.split(" ")[0]).toList();

@@ -169,6 +169,14 @@ public final class FleetTables implements Closeable {
   /** A cluster's run that ended while its files were moved in: as the job itself would go on. */
   private void finish(Path run) throws IOException {
     if (Files.exists(run.resolve("complete"))) {
+      if (Files.exists(run.resolve("replaces"))) {
+        // files that were joined: theirs go first
+        for (String file : Files.readAllLines(run.resolve("replaces"))) {
+          if (FleetSchema.isFile(file)) {
+            Files.deleteIfExists(folder.resolve(file));
+          }
+        }
+      }
       String name = run.getFileName().toString().substring(CLUSTER.length());
       for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
         Path from = run.resolve(table.table());

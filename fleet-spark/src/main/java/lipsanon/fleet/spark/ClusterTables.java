@@ -2,6 +2,10 @@ package lipsanon.fleet.spark;
 
 import java.io.FileNotFoundException;
 import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
 import lipsanon.fleet.FleetSchema;
 import org.apache.hadoop.fs.FileStatus;
@@ -11,11 +15,13 @@ import org.apache.hadoop.fs.Path;
 /**
  * The folder of tables on any of the cluster's file systems. A run writes below {@code
  * .cluster-RUN}; when all is there it says so by a file {@code complete}, and its files move to the
- * tables under names that are the same however often that is tried.
+ * tables under names that are the same however often that is tried. A run that joins files of
+ * earlier ones names these in a file {@code replaces}; they go before its own move in.
  */
 final class ClusterTables {
   private static final String PREFIX = ".cluster-";
   private static final String COMPLETE = "complete";
+  private static final String REPLACES = "replaces";
 
   private final FileSystem system;
   private final Path root;
@@ -51,6 +57,66 @@ final class ClusterTables {
     move(home(run));
   }
 
+  /**
+   * The partitions, as TABLE/day=DAY/service=SERVICE, to which a run that is written adds files.
+   */
+  List<String> partitions(String run) throws IOException {
+    List<String> partitions = new ArrayList<>();
+    for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
+      for (FileStatus day : list(new Path(home(run), table.table()))) {
+        if (day.isDirectory()) {
+          for (FileStatus service : list(day.getPath())) {
+            partitions.add(table.table() + "/" + relative(service));
+          }
+        }
+      }
+    }
+    return partitions;
+  }
+
+  /** The files of a partition, as paths below the folder of tables. */
+  List<String> files(String partition) throws IOException {
+    List<String> files = new ArrayList<>();
+    for (FileStatus file : list(new Path(root, partition))) {
+      if (file.getPath().getName().endsWith(".parquet")) {
+        files.add(partition + "/" + file.getPath().getName());
+      }
+    }
+    return files;
+  }
+
+  /** Where something below the folder of tables is. */
+  String path(String below) {
+    return new Path(root, below).toString();
+  }
+
+  /** The same below that of a run. */
+  String staged(String run, String partition) {
+    return new Path(home(run), partition).toString();
+  }
+
+  /** All of a run is written that joins files: they go, and its own come in their place. */
+  void replace(String run, List<String> files) throws IOException {
+    try (OutputStream out = system.create(new Path(home(run), REPLACES), true)) {
+      out.write(String.join("\n", files).getBytes(StandardCharsets.UTF_8));
+    }
+    complete(run);
+  }
+
+  private void removeReplaced(Path home) throws IOException {
+    Path names = new Path(home, REPLACES);
+    if (!system.exists(names)) {
+      return;
+    }
+    try (InputStream in = system.open(names)) {
+      for (String file : new String(in.readAllBytes(), StandardCharsets.UTF_8).split("\n")) {
+        if (FleetSchema.isFile(file)) {
+          system.delete(new Path(root, file), false);
+        }
+      }
+    }
+  }
+
   /** Runs that ended while files were being moved are finished; others that ended are removed. */
   void finishEarlierRuns() throws IOException {
     for (FileStatus folder : list(root)) {
@@ -65,6 +131,7 @@ final class ClusterTables {
   }
 
   private void move(Path home) throws IOException {
+    removeReplaced(home);
     String run = home.getName().substring(PREFIX.length());
     for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
       for (FileStatus day : list(new Path(home, table.table()))) {

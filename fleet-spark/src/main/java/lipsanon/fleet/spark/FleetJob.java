@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.UUID;
@@ -32,7 +33,8 @@ import org.apache.spark.sql.types.StructType;
  * The job: each snapshot that is not done yet is one task, its rows go to a raw table by a single
  * action, and from there, sorted, to the tables by day and service. The files of a run are moved in
  * when all of them are written, those of {@code snapshots} last; a run that ended in between is
- * finished by the next. So nothing is counted twice, whatever was killed when.
+ * finished by the next. So nothing is counted twice, whatever was killed when. Where a partition
+ * has files of several runs then, they are joined into one.
  *
  * <p>Arguments: the file of the {@link Plan}, then the names of the archives that tasks need. The
  * last line on standard output is {@code lipsanon-fleet: done N failed N before N}.
@@ -87,7 +89,9 @@ public final class FleetJob {
       String raw = tables.raw(run);
       analyse(open, task, raw);
       failed = write(run, raw);
+      List<String> partitions = tables.partitions(run);
       tables.complete(run);
+      join(partitions);
     }
     System.out.println(
         "lipsanon-fleet: done "
@@ -146,13 +150,11 @@ public final class FleetJob {
     for (FleetSchema table : FleetSchema.values()) {
       String columns =
           table.columns().replace("VARCHAR", "STRING").replace("TIMESTAMP", "TIMESTAMP_NTZ");
-      List<String> sorted = new ArrayList<>(table.names());
-      sorted.retainAll(Set.of("what", "held_by", "type", "host", "taken"));
       all.where(col("kind").equalTo(table.table()))
           .select(from_json(col("line"), columns, Map.of()).as("row"))
           .select("row.*")
           .repartition(col("day"), col("service"))
-          .sortWithinPartitions(sorted.stream().map(name -> col(name)).toArray(Column[]::new))
+          .sortWithinPartitions(order(table))
           .write()
           .mode(SaveMode.Overwrite)
           .option("compression", "zstd")
@@ -162,5 +164,40 @@ public final class FleetJob {
     return all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
         .where(col("line").contains(ChildTask.FAILED_MARK))
         .count();
+  }
+
+  /** What rows are sorted by within a file. */
+  private static Column[] order(FleetSchema table) {
+    List<String> sorted = new ArrayList<>(table.names());
+    sorted.retainAll(Set.of("what", "held_by", "type", "host", "taken"));
+    return sorted.stream().map(name -> col(name)).toArray(Column[]::new);
+  }
+
+  /** Makes one file of those of several runs, in the partitions that this one has added to. */
+  private void join(List<String> partitions) throws IOException {
+    String run = UUID.randomUUID().toString();
+    List<String> joined = new ArrayList<>();
+    for (String partition : partitions) {
+      List<String> files = tables.files(partition);
+      if (files.size() > 1) {
+        String name = partition.substring(0, partition.indexOf('/'));
+        FleetSchema table = FleetSchema.valueOf(name.toUpperCase(Locale.ROOT));
+        spark
+            .read()
+            // later versions may have more columns
+            .option("mergeSchema", "true")
+            .parquet(files.stream().map(tables::path).toArray(String[]::new))
+            .coalesce(1)
+            .sortWithinPartitions(order(table))
+            .write()
+            .mode(SaveMode.Overwrite)
+            .option("compression", "zstd")
+            .parquet(tables.staged(run, partition));
+        joined.addAll(files);
+      }
+    }
+    if (!joined.isEmpty()) {
+      tables.replace(run, joined);
+    }
   }
 }

@@ -274,6 +274,76 @@ class FleetJobTest {
     }
   }
 
+  /** Three runs of one day: what they wrote is one file a partition, with all rows once. */
+  @Test
+  void filesOfSeveralRunsOfADayAreJoined() throws Exception {
+    Path tables = Files.createDirectories(folder.resolve("joined"));
+    Path here = folder.resolve("joined-here");
+    Inputs all = new Inputs(new LabelPattern("{service}/{build}/{host}/{time}.hprof"), true);
+    for (int run = 1; run <= 3; run++) {
+      Inputs some = new Inputs(new LabelPattern("{service}/{build}/{host}/{time}.hprof"), true);
+      String dump = "office/b" + run % 2 + "/quay-" + run + "/2026-11-20.hprof";
+      some.add(dumps.resolve(dump).toString());
+      all.add(dumps.resolve(dump).toString());
+      Plan plan =
+          new Plan(
+              tables.toString(), MEMORY, new byte[16], List.of("portmerrow"), 60_000, some.items());
+      assertThat(on().run(plan, Files.createTempDirectory(folder, "plan"), line -> {}))
+          .isEqualTo(new LocalFleet.Result(1, 0, 0));
+    }
+    try (FleetTables open = FleetTables.open(here, 256L << 20)) {
+      ChildTask task =
+          new ChildTask(
+              ChildTask.ownClassPath(), MEMORY, new byte[16], List.of("portmerrow"), 60_000);
+      LocalFleet.run(open, all.items(), task, 1, folder, Progress.NONE);
+    }
+    for (FleetSchema table : FleetSchema.values()) {
+      assertThat(rows(tables, table)).as(table.table()).isEqualTo(rows(here, table));
+    }
+    try (Stream<Path> files = Files.walk(tables)) {
+      List<Path> written = files.filter(f -> f.toString().endsWith(".parquet")).toList();
+      assertThat(written).isNotEmpty();
+      assertThat(written.stream().map(Path::getParent)).doesNotHaveDuplicates();
+    }
+    assertThat(rows(tables, FleetSchema.SNAPSHOTS)).hasSize(3);
+  }
+
+  /** Everything ended when one of two files was gone, and the joined one not yet in. */
+  @Test
+  void aRunThatEndedWhileItJoinedFilesIsFinished() throws Exception {
+    for (boolean byJob : new boolean[] {true, false}) {
+      Path tables = folder.resolve("joining-" + byJob);
+      Path partition = tables.resolve("types/day=2026-11-20/service=office");
+      Path run = tables.resolve(".cluster-r7");
+      Path staged = run.resolve("types/day=2026-11-20/service=office");
+      Files.createDirectories(partition);
+      Files.createDirectories(staged);
+      Path outside = Files.writeString(folder.resolve("outside.parquet"), "stays");
+      Files.writeString(partition.resolve("second.parquet"), "old");
+      Files.writeString(partition.resolve("third.parquet"), "of another run");
+      Files.writeString(staged.resolve("part-0.parquet"), "both");
+      Files.writeString(
+          run.resolve("replaces"),
+          "types/day=2026-11-20/service=office/first.parquet\n"
+              + "types/day=2026-11-20/service=office/second.parquet\n"
+              + "../outside.parquet\n");
+      Files.writeString(run.resolve("complete"), "");
+      if (byJob) {
+        org.apache.hadoop.fs.Path root = new org.apache.hadoop.fs.Path(tables.toString());
+        new ClusterTables(root.getFileSystem(new org.apache.hadoop.conf.Configuration()), root)
+            .finishEarlierRuns();
+      } else {
+        FleetTables.open(tables, 256L << 20).close();
+      }
+      assertThat(run).doesNotExist();
+      assertThat(outside).exists();
+      try (Stream<Path> files = Files.list(partition)) {
+        assertThat(files.map(f -> f.getFileName().toString()))
+            .containsExactlyInAnyOrder("third.parquet", "r7-part-0.parquet");
+      }
+    }
+  }
+
   @Test
   void whatCannotBeSubmittedIsToldInASentence() throws Exception {
     Path work = Files.createTempDirectory(folder, "plan");
