@@ -13,6 +13,9 @@ import lipsanon.array.Space;
  * a word. Of the others a node knows the nearest node above it, itself included, that is held by
  * such a type while its dominator is not: along these, each of which adds at least one type, the
  * whole set is read. 8 bytes a node.
+ *
+ * <p>Reading takes as many steps as there are rare types on a way, which a hostile dump can make
+ * many. When all that was granted is used up, the rare types are left to another search.
  */
 final class HeldSets {
   private static final int[] NONE = {};
@@ -34,7 +37,13 @@ final class HeldSets {
   /** Numbers that have an entry there: most have none, and a bit is near. */
   private final BitSet hasBegun = new BitSet();
 
-  HeldSets(ObjectGraph graph, Dominators dominators, TypeBits bits, Space space) {
+  /** Steps that are left; not exact with two threads, and need not be. */
+  private long steps;
+
+  private volatile boolean usedUp;
+
+  HeldSets(ObjectGraph graph, Dominators dominators, TypeBits bits, Space space, long steps) {
+    this.steps = steps;
     this.bits = bits;
     this.types = graph.type;
     this.nodes = dominators.nodes();
@@ -116,7 +125,13 @@ final class HeldSets {
         return true;
       }
     }
-    return false;
+    // no node need be noted for a type that is searched for in another way
+    return usedUp;
+  }
+
+  /** Whether the rare types need another search: what is said of them does not hold. */
+  boolean isUsedUp() {
+    return usedUp;
   }
 
   /** A set and all that a word tells. */
@@ -136,6 +151,10 @@ final class HeldSets {
 
   /** The next node up, after one that a rare type begins to hold; 0 if there is none. */
   int next(int number) {
+    if (--steps < 0) {
+      usedUp = true;
+      return 0;
+    }
     return nearest(base(number));
   }
 

@@ -33,6 +33,11 @@ public final class HoldingTypes {
   /** Types that are bits of a word. */
   static final int BITS = 32;
 
+  /** Steps along rare types, for each inner node, and some more. */
+  private static final int STEPS = 20;
+
+  private static final long MORE_STEPS = 50_000_000;
+
   private static final int[] NONE = {};
 
   private final ObjectGraph graph;
@@ -70,6 +75,15 @@ public final class HoldingTypes {
   private boolean sawLater;
 
   /**
+   * What may be spent.
+   *
+   * @param bits types that are bits
+   * @param passes beyond, types are searched for in another way
+   * @param steps along rare types; beyond, these are searched for in another way
+   */
+  record Limits(int bits, int passes, long steps) {}
+
+  /**
    * Begins; next comes {@link #settle}, then all leaves that are joins, then {@link #finish}.
    *
    * @param totals where what types retain is added
@@ -77,7 +91,13 @@ public final class HoldingTypes {
    */
   public HoldingTypes(
       ObjectGraph graph, Dominators dominators, TypeTotals totals, IntArray sizes, Space space) {
-    this(graph, dominators, totals, sizes, space, BITS, PASSES);
+    this(
+        graph,
+        dominators,
+        totals,
+        sizes,
+        space,
+        new Limits(BITS, PASSES, MORE_STEPS + (long) dominators.innerCount() * STEPS));
   }
 
   HoldingTypes(
@@ -86,19 +106,18 @@ public final class HoldingTypes {
       TypeTotals totals,
       IntArray sizes,
       Space space,
-      int bitCount,
-      int passes) {
+      Limits limits) {
     this.graph = graph;
     this.dominators = dominators;
     this.totals = totals;
     this.sizes = sizes;
     this.space = space;
-    this.passes = passes;
+    this.passes = limits.passes;
     this.inner = dominators.innerJoins();
     this.idom = dominators.innerDominators();
     int types = graph.classNode.length;
-    TypeBits bits = TypeBits.of(totals, types, bitCount);
-    this.sets = new HeldSets(graph, dominators, bits, space);
+    TypeBits bits = TypeBits.of(totals, types, limits.bits);
+    this.sets = new HeldSets(graph, dominators, bits, space, limits.steps);
     this.narrowing = new Narrowing(sets, types);
     this.leaves = new HeldLeaves(graph, dominators.numbers(), totals, sizes, bits, narrowing);
   }
@@ -333,8 +352,15 @@ public final class HoldingTypes {
     new HeldSums(graph, dominators, sets, sizes, innerRetained).addTo(totals);
   }
 
-  /** Types whose figures need another search, since their cycles took too many passes. */
+  /** Types whose figures need another search, since their cycles or ways were too long. */
   public BitSet unresolved() {
+    if (sets.isUsedUp()) {
+      for (int type = 0; type < graph.classNode.length; type++) {
+        if (sets.bits.of(type) == TypeBits.RARE) {
+          unresolved.set(type);
+        }
+      }
+    }
     return unresolved;
   }
 }

@@ -42,11 +42,6 @@ final class Narrowing {
     }
   }
 
-  /** The dominator, by number. */
-  int above() {
-    return above;
-  }
-
   /** What is left. */
   Held held() {
     return new Held(frequent, rareCount < 0 ? null : Arrays.copyOf(rare, rareCount));

@@ -26,7 +26,7 @@ final class ReverseOrder {
    */
   static ReverseOrder of(IntArray parent, int count, Space space) {
     // by number: how many nodes are in the subtree
-    IntArray size = space.ints(count + 1);
+    IntArray size = space.hotInts(count + 1);
     Steps.down(
         1,
         count + 1,
@@ -40,7 +40,7 @@ final class ReverseOrder {
         });
     // by number: where the places end that are left for its children; the first child takes the
     // last
-    IntArray end = space.ints(count + 1);
+    IntArray end = space.hotInts(count + 1);
     end.set(0, count);
     IntArray byPlace = space.ints(Math.max(1, count));
     Steps.up(

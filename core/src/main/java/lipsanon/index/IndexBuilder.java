@@ -6,15 +6,12 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
-import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
-import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
-import lipsanon.array.Steps;
 import lipsanon.graph.Dominators;
 import lipsanon.graph.HoldingTypes;
 import lipsanon.graph.Inbound;
@@ -33,12 +30,6 @@ final class IndexBuilder {
   /** So many values are handed over at once. */
   private static final int CHUNK = 1 << 13;
 
-  /** From so many children on it is worth noting what they are. */
-  private static final long MANY_CHILDREN = 20_000;
-
-  /** Of these so many are kept one by one. */
-  private static final int CHILDREN_KEPT = 100;
-
   private final SnapshotContent content;
   private final ObjectGraph original;
   private final Space space;
@@ -46,11 +37,8 @@ final class IndexBuilder {
   private final Progress progress;
   private final long build = new SplittableRandom().nextLong() >>> 1;
   private long references;
-  private final PileCounter piles = new PileCounter();
+  private LargeHolders holders;
   private List<Brood> broods = List.of();
-
-  /** Objects whose dominator retains much of the heap. */
-  private final BitSet belowLarge = new BitSet();
 
   private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
     this.content = content;
@@ -126,7 +114,9 @@ final class IndexBuilder {
     works.add(
         () -> {
           writeDominators(graph.count, dominators, retained.join());
-          broods = broods(dominators, retained.join());
+          broods =
+              holders.broods(
+                  dominators, retained.join(), original.type, shallow, content.unitBytes());
           return null;
         });
     works.add(
@@ -342,8 +332,7 @@ final class IndexBuilder {
       throws IOException {
     IntArray shallow = content.shallow();
     IntList top = new IntList();
-    BitSet large =
-        atLeast(dominators, innerRetained, (long) (PileCounter.LARGE * innerRetained.get(0)));
+    holders = LargeHolders.of(dominators, innerRetained, content.types().size());
     int[] some = new int[CHUNK];
     try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
       for (int from = 0, size; from < count; from += size) {
@@ -355,10 +344,11 @@ final class IndexBuilder {
           some[i] = above < 0 ? 0 : n - above;
           if (above < 0 && dominators.isRetained(n)) {
             top.add(n);
-          } else if (above >= 0 && large.get(above)) {
+          } else if (above >= 0 && holders.isLarge(above)) {
             long retained = dominators.retained(n, innerRetained, shallow);
-            belowLarge.set(n);
-            piles.add(above, original.type.get(n), n, retained);
+            int own = shallow.get(n);
+            int type = original.type.get(n);
+            holders.add(above, n, type, Integer.toUnsignedLong(own), retained);
           }
         }
         out.addInts(some, size);
@@ -372,52 +362,6 @@ final class IndexBuilder {
       }
       out.finish();
     }
-  }
-
-  /** The children of objects that have very many. */
-  private List<Brood> broods(Dominators dominators, LongArray innerRetained) {
-    Set<Integer> holders = piles.holders(MANY_CHILDREN);
-    if (holders.isEmpty()) {
-      return List.of();
-    }
-    ChildSums[] sums = new ChildSums[holders.size()];
-    LongIntMap slots = new LongIntMap();
-    for (int holder : holders) {
-      sums[slots.size()] = new ChildSums(holder, content.types().size(), CHILDREN_KEPT);
-      slots.put(dominators.number(holder), slots.size());
-    }
-    IntArray shallow = content.shallow();
-    for (int n = belowLarge.nextSetBit(0); n >= 0; n = belowLarge.nextSetBit(n + 1)) {
-      int slot = slots.get(dominators.dominatorNumber(n));
-      if (slot >= 0) {
-        sums[slot].add(
-            n,
-            original.type.get(n),
-            Integer.toUnsignedLong(shallow.get(n)),
-            dominators.retained(n, innerRetained, shallow));
-      }
-    }
-    List<Brood> broods = new ArrayList<>();
-    for (ChildSums children : sums) {
-      broods.add(children.brood(content.unitBytes()));
-    }
-    return broods;
-  }
-
-  /** The inner nodes that retain so much: a bit is nearer than the size itself. */
-  private static BitSet atLeast(Dominators dominators, LongArray innerRetained, long units) {
-    BitSet large = new BitSet();
-    Steps.up(
-        1,
-        innerRetained.length(),
-        (from, to) -> {
-          for (int number = from; number < to; number++) {
-            if (innerRetained.get(number) >= units) {
-              large.set(dominators.node(number));
-            }
-          }
-        });
-    return large;
   }
 
   private void writeRetained(
@@ -473,7 +417,7 @@ final class IndexBuilder {
         content.types(),
         counts,
         roots,
-        piles.largest(content.unitBytes()),
+        holders.largestPiles(content.unitBytes()),
         broods,
         deepest(reached),
         content.detail(),

@@ -16,6 +16,8 @@ import org.junit.jupiter.api.Test;
 
 /** What types hold, on graphs of some thousand nodes and many types: the search is the oracle. */
 class HoldingTypesTest {
+  private static final long ANY = Long.MAX_VALUE;
+
   @Test
   void equalsTheSearchOnThickGraphs() throws Exception {
     for (long seed = 1; seed <= 60; seed++) {
@@ -111,16 +113,23 @@ class HoldingTypesTest {
 
   private static long[] check(GraphFixture g, String what) throws Exception {
     long[] expected = null;
-    int[][] limits = {{HoldingTypes.BITS, HoldingTypes.PASSES}, {3, 20}, {0, 20}, {3, 1}};
-    for (int[] limit : limits) {
+    HoldingTypes.Limits[] limits = {
+      new HoldingTypes.Limits(HoldingTypes.BITS, HoldingTypes.PASSES, ANY),
+      new HoldingTypes.Limits(3, 20, ANY),
+      new HoldingTypes.Limits(0, 20, ANY),
+      new HoldingTypes.Limits(3, 1, ANY),
+      new HoldingTypes.Limits(3, 20, 0),
+      new HoldingTypes.Limits(3, 20, g.count)
+    };
+    for (HoldingTypes.Limits limit : limits) {
       Space space = Space.heap();
       Reachability.Result reached = Reachability.compute(g.build(space), space, Progress.NONE);
       IntArray sizes = g.sizes(space);
       if (expected == null) {
         expected = search(reached, sizes, g.classNode.length);
       }
-      long[] actual = holding(g, reached, sizes, limit[0], limit[1]);
-      assertThat(actual).as("%s, %d bits, %d passes", what, limit[0], limit[1]).isEqualTo(expected);
+      long[] actual = holding(g, reached, sizes, limit);
+      assertThat(actual).as("%s, %s", what, limit).isEqualTo(expected);
     }
     return expected;
   }
@@ -136,14 +145,14 @@ class HoldingTypesTest {
   }
 
   private static long[] holding(
-      GraphFixture g, Reachability.Result reached, IntArray sizes, int bits, int passes)
+      GraphFixture g, Reachability.Result reached, IntArray sizes, HoldingTypes.Limits limits)
       throws Exception {
     Space space = Space.heap();
     ObjectGraph graph = reached.graph();
     Dominators dominators = Dominators.compute(graph, space, Progress.NONE);
     LongArray innerRetained = dominators.innerRetained(sizes);
     TypeTotals totals = TypeTotals.count(graph, dominators, sizes);
-    HoldingTypes types = new HoldingTypes(graph, dominators, totals, sizes, space, bits, passes);
+    HoldingTypes types = new HoldingTypes(graph, dominators, totals, sizes, space, limits);
     types.settle();
     for (int leaf : leafJoins(g, graph, dominators)) {
       int[] from = sources(g, dominators, leaf);

@@ -111,7 +111,13 @@ class RandomGraphTest {
     LongArray innerRetained = dominators.innerRetained(sizes);
     BitSet inner = dominators.innerJoinNodes();
     HoldingTypes joint =
-        new HoldingTypes(reached.graph(), dominators, totals, sizes, space, bits, passes);
+        new HoldingTypes(
+            reached.graph(),
+            dominators,
+            totals,
+            sizes,
+            space,
+            new HoldingTypes.Limits(bits, passes, Long.MAX_VALUE));
     joint.settle();
     for (int n = 0; n < g.count; n++) {
       int[] keepers = joinKeepers(g, expected, n);
