@@ -4,7 +4,6 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
 import lipsanon.array.IntArray;
-import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Ranks;
 import lipsanon.array.Space;
@@ -60,8 +59,8 @@ public final class HoldingTypes {
   /** By number: joins that something holds besides their own type and what holds the dominator. */
   private final BitSet held = new BitSet();
 
-  /** Where those stand that were found in the first pass. */
-  private final IntList heldPlaces = new IntList();
+  /** Where those stand in the order. */
+  private final BitSet heldPlaces = new BitSet();
 
   /** By join: whether a cycle leads to it, so that its set has to be looked at again. */
   private final BitSet open = new BitSet();
@@ -151,8 +150,8 @@ public final class HoldingTypes {
     for (int place = from; place < to; place++) {
       int i = order.number(place);
       settle(i);
-      if (isJoin.get(i) && held.get(i)) {
-        heldPlaces.add(place);
+      if (held.get(i)) {
+        heldPlaces.set(place);
       }
     }
   }
@@ -166,20 +165,15 @@ public final class HoldingTypes {
   private void settleAgain(BitSet changed) {
     int count = dominators.innerCount();
     int until = 0;
-    int next = 0;
-    for (int place = 0; place < count; place++) {
-      if (place >= until) {
-        while (next < heldPlaces.size() && heldPlaces.get(next) < place) {
-          next++;
-        }
-        if (next == heldPlaces.size()) {
-          return;
-        }
-        place = heldPlaces.get(next);
-      }
+    for (int place = heldPlaces.nextSetBit(0); place >= 0 && place < count; ) {
       int i = order.number(place);
       if (settleAgain(i, changed)) {
         until = Math.max(until, place + order.after(i) - i);
+        heldPlaces.set(place, held.get(i));
+      }
+      place++;
+      if (place >= until) {
+        place = heldPlaces.nextSetBit(place);
       }
     }
   }

@@ -52,6 +52,29 @@ class HoldingTypesTest {
     }
   }
 
+  /** References back and forth within a short way: sets shrink one after the other. */
+  @Test
+  void equalsTheSearchInThickets() throws Exception {
+    for (long seed = 1; seed <= 200; seed++) {
+      Random random = new Random(seed);
+      GraphFixture g = fixture(30 + random.nextInt(400), 3 + random.nextInt(20), random);
+      for (int i = 1; i < g.count; i++) {
+        link(g, Math.max(0, i - 1 - random.nextInt(4)), i);
+      }
+      for (int more = random.nextInt(2 * g.count); more > 0; more--) {
+        int from = random.nextInt(g.count);
+        int to = random.nextBoolean() ? from - random.nextInt(30) : from + random.nextInt(60);
+        link(g, from, Math.min(g.count - 1, Math.max(0, to)));
+      }
+      for (int t = 0; t < g.classNode.length; t++) {
+        g.classNode[t] = random.nextInt(3) == 0 ? random.nextInt(g.count) : -1;
+      }
+      g.roots.add(0);
+      g.roots.add(random.nextInt(g.count));
+      check(g, "seed " + seed);
+    }
+  }
+
   /** Each step of the ladder is held by two types of which neither dominates it. */
   @Test
   void typesBesideEachOther() throws Exception {
