@@ -57,7 +57,7 @@ class HoldingTypesTest {
   void equalsTheSearchInThickets() throws Exception {
     for (long seed = 1; seed <= 200; seed++) {
       Random random = new Random(seed);
-      GraphFixture g = fixture(30 + random.nextInt(400), 3 + random.nextInt(20), random);
+      GraphFixture g = fixture(30 + random.nextInt(400), 4 + random.nextInt(20), random);
       for (int i = 1; i < g.count; i++) {
         link(g, Math.max(0, i - 1 - random.nextInt(4)), i);
       }
