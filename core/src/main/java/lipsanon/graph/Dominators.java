@@ -161,14 +161,24 @@ public final class Dominators {
   public LongArray innerRetained(IntArray shallow) {
     LongArray retained = space.longs(order.count + 1);
     final IntArray numbers = order.number;
+    final IntArray nodes = order.node;
+    // by number, so that the larger array is written in order
+    Steps.up(
+        1,
+        order.count + 1,
+        (from, to) -> {
+          for (int i = from; i < to; i++) {
+            retained.set(i, Integer.toUnsignedLong(shallow.get(nodes.get(i))));
+          }
+        });
     Steps.up(
         0,
         numbers.length(),
         (from, to) -> {
           for (int n = from; n < to; n++) {
             int number = numbers.get(n);
-            if (number != 0) {
-              retained.add(number > 0 ? number : ~number, Integer.toUnsignedLong(shallow.get(n)));
+            if (number < 0) {
+              retained.add(~number, Integer.toUnsignedLong(shallow.get(n)));
             }
           }
         });
