@@ -195,14 +195,8 @@ public final class Dominators {
 
   /** The immediate dominators of the nodes from {@code from} on; -1 as by {@link #dominator}. */
   public void dominators(int from, int count, int[] above) {
-    final IntArray numbers = order.number;
-    final IntArray idom = this.idom;
-    final IntArray node = order.node;
-    numbers.copyTo(from, above, count);
     for (int i = 0; i < count; i++) {
-      int number = above[i];
-      int dominator = number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
-      above[i] = dominator == 0 ? -1 : node.get(dominator);
+      above[i] = dominator(from + i);
     }
   }
 
@@ -212,13 +206,8 @@ public final class Dominators {
    */
   public void retained(
       int from, int count, LongArray innerRetained, IntArray shallow, long[] retained) {
-    final IntArray numbers = order.number;
     for (int i = 0; i < count; i++) {
-      int number = numbers.get(from + i);
-      retained[i] =
-          number > 0
-              ? innerRetained.get(number)
-              : number < 0 ? shallow.get(from + i) & 0xffff_ffffL : 0;
+      retained[i] = retained(from + i, innerRetained, shallow);
     }
   }
 

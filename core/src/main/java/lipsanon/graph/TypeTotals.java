@@ -27,7 +27,7 @@ public final class TypeTotals {
    *
    * @param sizes the shallow sizes by node, unsigned, in any unit; the sums are in the same unit
    */
-  public static TypeTotals count(ObjectGraph graph, Dominators dominators, IntArray sizes) {
+  public static TypeTotals of(ObjectGraph graph, Dominators dominators, IntArray sizes) {
     TypeTotals totals = new TypeTotals(graph.classNode.length);
     IntArray numbers = dominators.numbers();
     Steps.up(0, graph.count, (from, to) -> totals.count(from, to, graph.type, numbers, sizes));

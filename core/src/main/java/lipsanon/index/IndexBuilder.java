@@ -104,7 +104,7 @@ final class IndexBuilder {
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
-          totals[0] = TypeTotals.count(graph, dominators, shallow);
+          totals[0] = TypeTotals.of(graph, dominators, shallow);
           HoldingTypes types = new HoldingTypes(graph, dominators, totals[0], shallow, space);
           Joins.write(graph, dominators, types, folder, build);
           types.finish(retained.join());

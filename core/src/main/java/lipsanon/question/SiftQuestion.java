@@ -132,11 +132,11 @@ public final class SiftQuestion {
     return order;
   }
 
-  private static long figure(NodeCursor snapshot, int node, Sort sort) {
+  private static long figure(NodeCursor cursor, int node, Sort sort) {
     return switch (sort) {
-      case RETAINED -> snapshot.retainedBytes(node);
-      case SHALLOW -> snapshot.shallowBytes(node);
-      case DEPTH -> snapshot.depth(node);
+      case RETAINED -> cursor.retainedBytes(node);
+      case SHALLOW -> cursor.shallowBytes(node);
+      case DEPTH -> cursor.depth(node);
       case ORDER -> 0;
     };
   }

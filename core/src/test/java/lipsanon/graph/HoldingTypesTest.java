@@ -174,7 +174,7 @@ class HoldingTypesTest {
     ObjectGraph graph = reached.graph();
     Dominators dominators = Dominators.compute(graph, space, Progress.NONE);
     LongArray innerRetained = dominators.innerRetained(sizes);
-    TypeTotals totals = TypeTotals.count(graph, dominators, sizes);
+    TypeTotals totals = TypeTotals.of(graph, dominators, sizes);
     HoldingTypes types = new HoldingTypes(graph, dominators, totals, sizes, space, limits);
     types.settle();
     for (int leaf : leafJoins(g, graph, dominators)) {

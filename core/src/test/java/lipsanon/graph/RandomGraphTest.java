@@ -107,7 +107,7 @@ class RandomGraphTest {
       throws Exception {
     Space space = Space.heap();
     IntArray sizes = g.sizes(space);
-    TypeTotals totals = TypeTotals.count(reached.graph(), dominators, sizes);
+    TypeTotals totals = TypeTotals.of(reached.graph(), dominators, sizes);
     LongArray innerRetained = dominators.innerRetained(sizes);
     BitSet inner = dominators.innerJoinNodes();
     HoldingTypes joint =

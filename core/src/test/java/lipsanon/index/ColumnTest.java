@@ -98,6 +98,16 @@ class ColumnTest {
       lists[i] = random.ints(random.nextInt(9), 0, Integer.MAX_VALUE).sorted().toArray();
     }
     lists[7] = new int[] {1, 1, 1, 5, 5, Integer.MAX_VALUE};
+    ListColumn column = written(lists);
+    for (int i = 0; i < lists.length; i++) {
+      IntList actual = column.get(i);
+      assertThat(actual.toArray()).isEqualTo(Arrays.stream(lists[i]).distinct().toArray());
+      assertThat(column.isEmpty(i)).isEqualTo(lists[i].length == 0);
+    }
+    column.check();
+  }
+
+  private ListColumn written(int[][] lists) throws Exception {
     try (ListColumn.Writer writer =
         new ListColumn.Writer(folder.resolve("e"), folder.resolve("b"), BUILD, lists.length)) {
       for (int[] list : lists) {
@@ -105,13 +115,7 @@ class ColumnTest {
       }
       writer.finish();
     }
-    ListColumn column = ListColumn.open(folder.resolve("e"), folder.resolve("b"), BUILD);
-    for (int i = 0; i < lists.length; i++) {
-      IntList actual = column.get(i);
-      assertThat(actual.toArray()).isEqualTo(Arrays.stream(lists[i]).distinct().toArray());
-      assertThat(column.isEmpty(i)).isEqualTo(lists[i].length == 0);
-    }
-    column.check();
+    return ListColumn.open(folder.resolve("e"), folder.resolve("b"), BUILD);
   }
 
   /** Lists of one, of more than a cursor fetches at once, and of none, in any order. */
@@ -123,14 +127,7 @@ class ColumnTest {
       int size = i % 100 == 50 ? 5000 + random.nextInt(9000) : random.nextInt(6);
       lists[i] = random.ints(size, 0, Integer.MAX_VALUE).sorted().distinct().toArray();
     }
-    try (ListColumn.Writer writer =
-        new ListColumn.Writer(folder.resolve("e"), folder.resolve("b"), BUILD, lists.length)) {
-      for (int[] list : lists) {
-        writer.add(list, list.length);
-      }
-      writer.finish();
-    }
-    ListColumn column = ListColumn.open(folder.resolve("e"), folder.resolve("b"), BUILD);
+    ListColumn column = written(lists);
     ListColumn.Cursor inOrder = column.cursor();
     inOrder.moveTo(0);
     for (int i = 0; i < lists.length; i++) {

@@ -31,20 +31,12 @@ final class ClusterTables {
     this.root = root;
   }
 
-  String folder(FleetSchema table) {
-    return new Path(root, table.table()).toString();
-  }
-
   boolean exist(FleetSchema table) throws IOException {
     return system.exists(new Path(root, table.table()));
   }
 
   String raw(String run) {
     return new Path(home(run), "raw").toString();
-  }
-
-  String staged(String run, FleetSchema table) {
-    return new Path(home(run), table.table()).toString();
   }
 
   private Path home(String run) {
@@ -61,9 +53,13 @@ final class ClusterTables {
    * The partitions, as TABLE/day=DAY/service=SERVICE, to which a run that is written adds files.
    */
   List<String> partitions(String run) throws IOException {
+    return partitions(home(run));
+  }
+
+  private List<String> partitions(Path home) throws IOException {
     List<String> partitions = new ArrayList<>();
     for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
-      for (FileStatus day : list(new Path(home(run), table.table()))) {
+      for (FileStatus day : list(new Path(home, table.table()))) {
         if (day.isDirectory()) {
           for (FileStatus service : list(day.getPath())) {
             partitions.add(table.table() + "/" + relative(service));
@@ -133,15 +129,8 @@ final class ClusterTables {
   private void move(Path home) throws IOException {
     removeReplaced(home);
     String run = home.getName().substring(PREFIX.length());
-    for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
-      for (FileStatus day : list(new Path(home, table.table()))) {
-        if (day.isDirectory()) {
-          for (FileStatus service : list(day.getPath())) {
-            files(
-                service.getPath(), new Path(new Path(root, table.table()), relative(service)), run);
-          }
-        }
-      }
+    for (String partition : partitions(home)) {
+      files(new Path(home, partition), new Path(root, partition), run);
     }
     system.delete(home, true);
   }

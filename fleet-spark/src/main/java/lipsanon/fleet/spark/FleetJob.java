@@ -108,7 +108,7 @@ public final class FleetJob {
       for (Row row :
           spark
               .read()
-              .parquet(tables.folder(FleetSchema.SNAPSHOTS))
+              .parquet(tables.path(FleetSchema.SNAPSHOTS.table()))
               .where("status = 'ok'")
               .select("task")
               .collectAsList()) {
@@ -159,7 +159,7 @@ public final class FleetJob {
           .mode(SaveMode.Overwrite)
           .option("compression", "zstd")
           .partitionBy("day", "service")
-          .parquet(tables.staged(run, table));
+          .parquet(tables.staged(run, table.table()));
     }
     return all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
         .where(col("line").contains(ChildTask.FAILED_MARK))
