@@ -1,6 +1,7 @@
 // Dominators of a graph that DominatorBench wrote, by other programs: the Boost Graph Library's
 // Lengauer-Tarjan ("boost"), and a plain single-threaded semi-NCA ("seminca"). Prints the seconds of
 // the algorithm alone, reachability included, and the checksum of the dominators.
+#include "seminca.h"
 #include <boost/graph/compressed_sparse_row_graph.hpp>
 #include <boost/graph/dominator_tree.hpp>
 #include <chrono>
@@ -82,63 +83,12 @@ static void byBoost() {
 
 static void bySemiNca() {
   double before = now();
-  std::vector<uint32_t> number(nodes, UINT32_MAX), vertex, parent;
-  vertex.reserve(nodes);
-  parent.reserve(nodes);
-  std::vector<uint64_t> cursor(begins.begin(), begins.end() - 1);
-  std::vector<uint32_t> stack{0};
-  number[0] = 0;
-  vertex.push_back(0);
-  parent.push_back(0);
-  while (!stack.empty()) {
-    uint32_t n = stack.back();
-    if (cursor[n] == begins[n + 1]) { stack.pop_back(); continue; }
-    uint32_t t = targets[cursor[n]++];
-    if (number[t] != UINT32_MAX) continue;
-    number[t] = vertex.size();
-    vertex.push_back(t);
-    parent.push_back(number[n]);
-    stack.push_back(t);
-  }
-  uint32_t count = vertex.size();
-  std::vector<uint64_t> first(count + 2, 0);
-  for (uint32_t v = 0; v < count; v++)
-    for (uint64_t e = begins[vertex[v]]; e < begins[vertex[v] + 1]; e++) first[number[targets[e]] + 2]++;
-  for (uint32_t v = 1; v < count + 2; v++) first[v] += first[v - 1];
-  std::vector<uint32_t> sources(first[count + 1]);
-  for (uint32_t v = 0; v < count; v++)
-    for (uint64_t e = begins[vertex[v]]; e < begins[vertex[v] + 1]; e++) sources[first[number[targets[e]] + 1]++] = v;
-  std::vector<uint32_t> semi(count), label(count), above(parent), path;
-  for (uint32_t v = count - 1; v > 0; v--) {
-    uint32_t least = parent[v];
-    for (uint64_t e = first[v]; e < first[v + 1]; e++) {
-      uint32_t s = sources[e];
-      if (s > v) {
-        uint32_t top = s;
-        path.clear();
-        while (above[top] > v) { path.push_back(top); top = above[top]; }
-        uint32_t low = label[top], up = above[top];
-        while (!path.empty()) {
-          uint32_t x = path.back();
-          path.pop_back();
-          if (label[x] > low) label[x] = low; else low = label[x];
-          above[x] = up;
-        }
-        s = label[s];
-      }
-      if (s < least) least = s;
-    }
-    semi[v] = label[v] = least;
-  }
-  std::vector<uint32_t> idom(count, 0);
-  for (uint32_t v = 1; v < count; v++) {
-    uint32_t d = parent[v];
-    while (d > semi[v]) d = idom[d];
-    idom[v] = d;
-  }
+  std::vector<uint32_t> vertex, idom;
+  semiNca(
+      nodes, [](uint32_t n) { return begins[n]; }, [](uint32_t n) { return begins[n + 1]; }, targets, vertex, idom);
   double seconds = now() - before;
   std::vector<uint32_t> result(nodes, UINT32_MAX);
-  for (uint32_t v = 1; v < count; v++) result[vertex[v]] = vertex[idom[v]];
+  for (uint32_t v = 1; v < vertex.size(); v++) result[vertex[v]] = vertex[idom[v]];
   report(seconds, result);
 }
 

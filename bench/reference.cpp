@@ -2,6 +2,7 @@
 // the records, turns identifiers into numbers by a rank bitmap, collects the edges, searches what is
 // reached, finds dominators by semi-NCA and adds up retained sizes (12-byte headers, rounded up to
 // 8). It writes nothing and explains nothing. Prints the seconds of each step, and of all.
+#include "seminca.h"
 #include <chrono>
 #include <cstdint>
 #include <cstdio>
@@ -16,7 +17,6 @@
 #include <unordered_set>
 #include <vector>
 
-static const uint32_t NONE = UINT32_MAX;
 typedef const unsigned char *Bytes;
 
 struct Class {
@@ -225,7 +225,6 @@ struct Second {
     uint32_t n = begin(address, 120);
     for (uint64_t target : classes[address].targets) edge(target);
     end(n);
-    First ignored;
     p += 7 * idBytes + 8;
     int left = u2(p);
     for (p += 2; left > 0; left--) p += 3 + width(p[2]);
@@ -301,62 +300,11 @@ int main(int argc, char **argv) {
     step("reached");
   }
 
-  std::vector<uint32_t> numbered(nodes, NONE), vertex, parent;
-  {
-    vertex.reserve(nodes);
-    parent.reserve(nodes);
-    std::vector<uint32_t> cursor(begins);
-    std::vector<uint32_t> stack{0};
-    numbered[0] = 0;
-    vertex.push_back(0);
-    parent.push_back(0);
-    while (!stack.empty()) {
-      uint32_t n = stack.back();
-      if (cursor[n] == begins[n] + degrees[n]) { stack.pop_back(); continue; }
-      uint32_t t = edges[cursor[n]++];
-      if (numbered[t] != NONE) continue;
-      numbered[t] = uint32_t(vertex.size());
-      vertex.push_back(t);
-      parent.push_back(numbered[n]);
-      stack.push_back(t);
-    }
-  }
+  std::vector<uint32_t> vertex, idom;
+  semiNca(
+      nodes, [](uint32_t n) { return uint64_t(begins[n]); },
+      [](uint32_t n) { return uint64_t(begins[n]) + degrees[n]; }, edges, vertex, idom);
   uint32_t count = uint32_t(vertex.size());
-  std::vector<uint32_t> from(uint64_t(count) + 2, 0);
-  for (uint32_t v = 0; v < count; v++)
-    for (uint32_t n = vertex[v], e = begins[n]; e < begins[n] + degrees[n]; e++) from[numbered[edges[e]] + 2]++;
-  for (uint32_t v = 1; v < count + 2; v++) from[v] += from[v - 1];
-  std::vector<uint32_t> sources(from[count + 1]);
-  for (uint32_t v = 0; v < count; v++)
-    for (uint32_t n = vertex[v], e = begins[n]; e < begins[n] + degrees[n]; e++) sources[from[numbered[edges[e]] + 1]++] = v;
-  std::vector<uint32_t> semi(count), label(count), above(parent), path;
-  for (uint32_t v = count - 1; v > 0; v--) {
-    uint32_t lowest = parent[v];
-    for (uint32_t e = from[v]; e < from[v + 1]; e++) {
-      uint32_t s = sources[e];
-      if (s > v) {
-        uint32_t top = s;
-        path.clear();
-        while (above[top] > v) { path.push_back(top); top = above[top]; }
-        uint32_t low = label[top], up = above[top];
-        while (!path.empty()) {
-          uint32_t x = path.back();
-          path.pop_back();
-          if (label[x] > low) label[x] = low; else low = label[x];
-          above[x] = up;
-        }
-        s = label[s];
-      }
-      if (s < lowest) lowest = s;
-    }
-    semi[v] = label[v] = lowest;
-  }
-  std::vector<uint32_t> idom(count, 0);
-  for (uint32_t v = 1; v < count; v++) {
-    uint32_t d = parent[v];
-    while (d > semi[v]) d = idom[d];
-    idom[v] = d;
-  }
   step("dominators");
 
   std::vector<uint64_t> retained(count);
