@@ -81,6 +81,14 @@ public final class AddressCollector {
     return true;
   }
 
+  /** Adds the bits of a page to those that others collected. */
+  void addTo(long[] bits, long page) {
+    int slot = slots.get(page);
+    for (int w = 0; slot >= 0 && w < PAGE_WORDS; w++) {
+      bits[w] |= words[slot * PAGE_WORDS + w];
+    }
+  }
+
   /** What was collected, as a list. */
   public long[] list() {
     return Arrays.copyOf(list, listSize);

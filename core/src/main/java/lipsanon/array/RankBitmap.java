@@ -14,6 +14,9 @@ public final class RankBitmap extends Addresses {
   /** Page tables of up to 2^22 entries are plain arrays; sparser ones are hashed. */
   private static final long LARGEST_TABLE = 1L << 22;
 
+  private static final int DE_BRUIJN = 0x077cb531;
+  private static final byte[] PLACES = places();
+
   private final long[] pages;
   private final long[] words;
   private final long firstPage;
@@ -42,6 +45,14 @@ public final class RankBitmap extends Addresses {
     }
   }
 
+  private static byte[] places() {
+    byte[] places = new byte[32];
+    for (int i = 0; i < places.length; i++) {
+      places[(1 << i) * DE_BRUIJN >>> 27] = (byte) i;
+    }
+    return places;
+  }
+
   /**
    * Joins what several threads collected.
    *
@@ -65,15 +76,14 @@ public final class RankBitmap extends Addresses {
     pages = Arrays.copyOf(pages, distinct);
     long[] words = new long[distinct * WORDS];
     long rank = 0;
+    long[] page = new long[AddressCollector.PAGE_WORDS];
     for (int slot = 0; slot < distinct; slot++) {
+      Arrays.fill(page, 0);
+      for (AddressCollector part : parts) {
+        part.addTo(page, pages[slot]);
+      }
       for (int w = 0; w < AddressCollector.PAGE_WORDS; w++) {
-        long bits = 0;
-        for (AddressCollector part : parts) {
-          int from = part.slots.get(pages[slot]);
-          if (from >= 0) {
-            bits |= part.words[from * AddressCollector.PAGE_WORDS + w];
-          }
-        }
+        long bits = page[w];
         words[slot * WORDS + 2 * w] = rank << 32 | bits & 0xffffffffL;
         rank += Long.bitCount(bits & 0xffffffffL);
         words[slot * WORDS + 2 * w + 1] = rank << 32 | bits >>> 32;
@@ -103,7 +113,16 @@ public final class RankBitmap extends Addresses {
     if ((word >>> bit & 1) == 0 || (address & 7) != 0) {
       return -1;
     }
-    return (int) (word >>> 32) + Integer.bitCount((int) word & (1 << bit) - 1);
+    // how many bits are set below: written out, since the quick compiler calls the library's method
+    int sums = (int) word & (1 << bit) - 1;
+    sums -= sums >>> 1 & 0x55555555;
+    sums = (sums & 0x33333333) + (sums >>> 2 & 0x33333333);
+    return (int) (word >>> 32) + ((sums + (sums >>> 4) & 0x0f0f0f0f) * 0x01010101 >>> 24);
+  }
+
+  /** The place of the lowest bit, by a sequence of de Bruijn: any five of its bits are others. */
+  private static int lowest(int word) {
+    return PLACES[(word & -word) * DE_BRUIJN >>> 27];
   }
 
   @Override
@@ -131,7 +150,7 @@ public final class RankBitmap extends Addresses {
       int rank = (int) (word >>> 32);
       int bits = (int) word;
       while (bits != 0) {
-        sink.address(rank++, base + (w * 32L + Integer.numberOfTrailingZeros(bits)) * 8);
+        sink.address(rank++, base + (w * 32L + lowest(bits)) * 8);
         if (firstOnly) {
           return;
         }

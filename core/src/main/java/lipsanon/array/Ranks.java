@@ -25,6 +25,12 @@ public final class Ranks {
     return count;
   }
 
+  /** Whether a number is in the set. */
+  public boolean contains(int number) {
+    int word = number >> 6;
+    return word < words.length && (words[word] >>> number & 1) != 0;
+  }
+
   /** The position of a number, which must be in the set. */
   public int rank(int number) {
     int word = number >> 6;

@@ -1,6 +1,7 @@
 package lipsanon.graph;
 
 import java.util.BitSet;
+import lipsanon.array.Bits;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
@@ -47,11 +48,14 @@ final class DepthFirst {
   /** Edges noted into leaves: the node, and the number of the source. */
   final IntPairList leafEdges;
 
+  /** The nodes that are not retained. */
+  final BitSet unretained = new BitSet();
+
   /** The highest number. */
   int count;
 
   /** By number: children of the super-root. A bit is nearer than the parent. */
-  private final BitSet belowTop = new BitSet();
+  private final Bits belowTop;
 
   /** The edge noted last: an array may hold one object a million times. */
   private int lastTarget;
@@ -77,6 +81,7 @@ final class DepthFirst {
     boolean any = dropRootClasses();
     this.anyClassTarget = any;
     int inner = 1 + countInner();
+    this.belowTop = new Bits(inner);
     this.node = space.ints(inner);
     this.parent = space.ints(inner);
     this.cursor = space.ints(inner);
@@ -167,8 +172,10 @@ final class DepthFirst {
         graph.count,
         (from, to) -> {
           for (int n = from; n < to; n++) {
-            if (number.get(n) == LEAF) {
+            int found = number.get(n);
+            if (found == LEAF || found == 0) {
               number.set(n, 0);
+              unretained.set(n);
             }
           }
         });

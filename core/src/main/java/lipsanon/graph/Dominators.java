@@ -27,8 +27,8 @@ public final class Dominators {
   private final IntArray idom;
   private final InnerJoins joins;
 
-  /** Leaves that several inner nodes refer to. */
-  private final BitSet sharedLeaves = new BitSet();
+  /** Leaves that several inner nodes refer to, their dominator not among them. */
+  private final BitSet leafJoins = new BitSet();
 
   private Dominators(Space space, DepthFirst order, IntArray idom, InnerJoins joins) {
     this.space = space;
@@ -100,9 +100,9 @@ public final class Dominators {
     return found;
   }
 
-  /** Leaves that several inner nodes refer to: of leaves, only these can be joins. */
-  public BitSet sharedLeaves() {
-    return sharedLeaves;
+  /** Leaves that their immediate dominators do not refer to, roots left out. */
+  public BitSet leafJoins() {
+    return leafJoins;
   }
 
   /** The number of a node's immediate dominator, 0 for the super-root and what is not retained. */
@@ -118,19 +118,7 @@ public final class Dominators {
 
   /** All nodes that are not retained. */
   public BitSet unretained() {
-    BitSet found = new BitSet();
-    IntArray numbers = order.number;
-    Steps.up(
-        0,
-        numbers.length(),
-        (from, to) -> {
-          for (int n = from; n < to; n++) {
-            if (numbers.get(n) == 0) {
-              found.set(n);
-            }
-          }
-        });
-    return found;
+    return order.unretained;
   }
 
   /** The number of an inner node. */
@@ -225,10 +213,18 @@ public final class Dominators {
     NearestAncestor ancestor = new NearestAncestor(idom, order.count, space);
     for (int i = 0; i < edges.size(); i++) {
       int leaf = edges.first(i);
-      sharedLeaves.set(leaf);
       int holder = ~order.number.get(leaf);
-      if (holder != 0) {
-        order.number.set(leaf, ~ancestor.common(holder, edges.second(i)));
+      if (holder == 0) {
+        continue;
+      }
+      int source = edges.second(i);
+      int common = ancestor.common(holder, source);
+      if (common != holder) {
+        // all that referred to the leaf so far lies below
+        order.number.set(leaf, ~common);
+        leafJoins.set(leaf, common != source);
+      } else if (common == source) {
+        leafJoins.clear(leaf);
       }
     }
     ancestor.release();

@@ -73,15 +73,21 @@ final class HeldSums {
 
   /** Leaves by their own type, and what a type's only object retains. */
   private void addLeaves(int from, int to, long[] sums) {
-    IntArray numbers = dominators.numbers();
+    final IntArray numbers = dominators.numbers();
+    final IntArray types = graph.type;
+    final TypeBits bits = sets.bits;
     for (int n = from; n < to; n++) {
       int number = numbers.get(n);
-      int type = graph.type.get(n);
+      int type = types.get(n);
       if (number < 0) {
-        if (!sets.holds(sets.word(~number), type)) {
-          sums[type] += Integer.toUnsignedLong(sizes.get(n));
+        int bit = bits.of(type);
+        long word = sets.word(~number);
+        // nearly all are of a type that is a bit
+        boolean held = bit >= 0 ? (word >>> Integer.SIZE + bit & 1) != 0 : sets.holds(word, type);
+        if (!held) {
+          sums[type] += sizes.get(n) & 0xffff_ffffL;
         }
-      } else if (number > 0 && sets.bits.of(type) == TypeBits.SINGLE) {
+      } else if (number > 0 && bits.of(type) == TypeBits.SINGLE) {
         sums[type] += innerRetained.get(number);
       }
     }

@@ -48,7 +48,6 @@ public final class HoldingTypes {
 
   private final InnerJoins inner;
   private final IntArray idom;
-  private final BitSet isJoin = new BitSet();
   private Ranks ranks;
   private ReverseOrder order;
 
@@ -131,10 +130,11 @@ public final class HoldingTypes {
     int count = dominators.innerCount();
     order = ReverseOrder.of(dominators.treeParents(), count, space);
     dominators.releaseTree();
+    BitSet joins = new BitSet();
     for (int j = 0; j < inner.size(); j++) {
-      isJoin.set(inner.number(j));
+      joins.set(inner.number(j));
     }
-    ranks = new Ranks(isJoin);
+    ranks = new Ranks(joins);
     Steps.up(0, count, this::settle);
     BitSet shrunk = lookAgain(passes > 0);
     for (int pass = 1; !shrunk.isEmpty(); pass++) {
@@ -148,9 +148,7 @@ public final class HoldingTypes {
 
   private void settle(int from, int to) {
     for (int place = from; place < to; place++) {
-      int i = order.number(place);
-      settle(i);
-      if (held.get(i)) {
+      if (settle(order.number(place))) {
         heldPlaces.set(place);
       }
     }
@@ -204,16 +202,17 @@ public final class HoldingTypes {
     return changed.get(inner.parent(join));
   }
 
-  private void settle(int number) {
+  /** Finds what holds a node; whether it is a join that something more holds. */
+  private boolean settle(int number) {
     int type = sets.type(number);
-    if (isJoin.get(number)) {
-      settleJoin(number, type);
-    } else {
-      sets.set(number, type);
+    if (ranks.contains(number)) {
+      return settleJoin(number, type);
     }
+    sets.set(number, type);
+    return false;
   }
 
-  private void settleJoin(int number, int type) {
+  private boolean settleJoin(int number, int type) {
     int join = ranks.rank(number);
     lookAt(join, number, order.after(number));
     Held limit = most.isEmpty() ? null : most.get(join);
@@ -231,6 +230,7 @@ public final class HoldingTypes {
     } else {
       sets.set(number, type, 0, NONE);
     }
+    return any;
   }
 
   /**

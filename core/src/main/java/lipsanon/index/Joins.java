@@ -4,7 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.BitSet;
-import lipsanon.array.IntArray;
+import lipsanon.array.Bits;
 import lipsanon.array.IntList;
 import lipsanon.graph.Dominators;
 import lipsanon.graph.HoldingTypes;
@@ -20,29 +20,24 @@ import lipsanon.graph.Workers;
  */
 final class Joins {
   private final ObjectGraph graph;
-  private final Dominators dominators;
   private final ListColumn inbound;
   private final BitSet special = new BitSet();
 
   /** Target and source of edges that are not strong, sorted. */
   private final long[] pairs;
 
-  private final BitSet roots = new BitSet();
-
   /** Objects that are not retained: nearly always none or few, and so a bit is near. */
-  private final BitSet unretained;
+  private final Bits unretained;
 
-  private final BitSet joins = new BitSet();
+  private final BitSet joins;
 
   private Joins(ObjectGraph graph, Dominators dominators, ListColumn inbound) {
     this.graph = graph;
-    this.dominators = dominators;
     this.inbound = inbound;
-    for (int root : graph.roots) {
-      roots.set(root);
-    }
     this.pairs = pairs();
-    this.unretained = dominators.unretained();
+    this.unretained = new Bits(dominators.unretained());
+    this.joins = dominators.innerJoinNodes();
+    joins.or(dominators.leafJoins());
   }
 
   private long[] pairs() {
@@ -73,40 +68,7 @@ final class Joins {
             folder.resolve(IndexFiles.INBOUND.file(build)),
             build);
     Joins finder = new Joins(graph, dominators, inbound);
-    finder.find();
     finder.tell(types, folder, build);
-  }
-
-  /** Leaves are joins if their dominator is none of the several that refer to them. */
-  private void find() {
-    ListColumn.Cursor cursor = inbound.cursor();
-    BitSet shared = dominators.sharedLeaves();
-    for (int n = shared.nextSetBit(0); n >= 0; n = shared.nextSetBit(n + 1)) {
-      cursor.moveTo(n);
-      int size = cursor.next();
-      if (!roots.get(n) && !direct(n, cursor.list(), size) && !isClassOfDominator(n)) {
-        joins.set(n);
-      }
-    }
-    joins.or(dominators.innerJoinNodes());
-  }
-
-  /** Whether an object's class is the node, and the object dominates it. */
-  private boolean isClassOfDominator(int node) {
-    int above = dominators.dominator(node);
-    return above >= 0 && graph.classNode[graph.type.get(above)] == node;
-  }
-
-  private boolean direct(int node, int[] list, int size) {
-    IntArray numbers = dominators.numbers();
-    int above = dominators.dominatorNumber(node);
-    boolean weak = special.get(node);
-    for (int i = 0; i < size; i++) {
-      if (numbers.get(list[i]) == above && above != 0 && (!weak || keeps(list[i], node))) {
-        return true;
-      }
-    }
-    return false;
   }
 
   /** Whether an edge into a node that also has weak ones is one that keeps it. */

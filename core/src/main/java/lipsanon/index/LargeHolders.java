@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Set;
+import lipsanon.array.Bits;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.LongIntMap;
@@ -24,7 +25,7 @@ final class LargeHolders {
   /** So many large objects get sums of their own from the beginning. */
   private static final int MOST_AT_ONCE = 256;
 
-  private final BitSet large;
+  private final Bits isLarge;
   private final int types;
   private final PileCounter piles = new PileCounter();
 
@@ -49,7 +50,7 @@ final class LargeHolders {
   }
 
   LargeHolders(BitSet large, int types, int mostAtOnce) {
-    this.large = large;
+    this.isLarge = new Bits(large);
     this.types = types;
     this.sums = large.cardinality() > mostAtOnce ? null : new ArrayList<>();
   }
@@ -73,7 +74,7 @@ final class LargeHolders {
   }
 
   boolean isLarge(int node) {
-    return large.get(node);
+    return isLarge.get(node);
   }
 
   /** Adds a child of a large object; both sizes in the same unit. */

@@ -15,6 +15,9 @@ public final class ListColumn {
   /** Bytes that a cursor fetches at once. */
   private static final int NEAR = 1 << 12;
 
+  /** A step over fewer objects is taken as one of many: what comes next is fetched as well. */
+  private static final int SHORT_STEP = ColumnFormat.BLOCK / 4;
+
   private final PackedColumn ends;
   private final MappedColumn bytes;
 
@@ -67,7 +70,10 @@ public final class ListColumn {
     private long blockNumber = -1;
     private int node;
     private long at;
-    private boolean moved;
+
+    /** Whether only one list is wanted, mostly. */
+    private boolean alone;
+
     private int[] list = new int[64];
 
     /** Bytes of the file from one place to another, so that not each is asked for alone. */
@@ -80,15 +86,18 @@ public final class ListColumn {
 
     /** Goes to an object. */
     public void moveTo(int to) {
+      alone = to < node || to - node >= SHORT_STEP;
       node = to;
-      // one list only, mostly: a whole block of ends would be too much
-      at = to == 0 ? 0 : ends.get(to - 1);
-      moved = true;
+      at = to == 0 ? 0 : end(to - 1);
     }
 
+    /** Where a list ends; of a list alone a whole block of ends would be too much. */
     private long end(int of) {
       long wanted = of >>> ColumnFormat.BLOCK_SHIFT;
       if (wanted != blockNumber) {
+        if (alone) {
+          return ends.get(of);
+        }
         ends.block(wanted, block);
         blockNumber = wanted;
       }
@@ -97,10 +106,10 @@ public final class ListColumn {
 
     /** Reads the list of the object, and goes on to the next one; the size of the list. */
     public int next() {
-      long end = moved ? ends.get(node) : end(node);
+      long end = end(node);
       // of a list alone its own bytes are wanted, else those of the next lists as well
-      long wanted = moved ? end : Long.MAX_VALUE;
-      moved = false;
+      long wanted = alone ? end : Long.MAX_VALUE;
+      alone = false;
       long previous = node;
       int size = 0;
       while (at < end) {
@@ -151,6 +160,9 @@ public final class ListColumn {
     /** Bytes that a difference takes at most: 33 bits. */
     private static final int LONGEST = 5;
 
+    /** Numbers between two looks at whether there is room. */
+    private static final int AT_ONCE = 1 << 10;
+
     private final PackedWriter ends;
     private final ColumnOutput bytes;
     private int node;
@@ -165,26 +177,48 @@ public final class ListColumn {
 
     /** Adds the list of the next object: {@code size} ascending numbers. */
     void add(int[] list, int size) throws IOException {
-      long previous = node;
-      for (int i = 0; i < size; i++) {
-        long difference = list[i] - previous;
-        if (i == 0) {
-          difference = difference << 1 ^ difference >> 63;
-        } else if (difference == 0) {
-          continue;
-        }
-        previous = list[i];
-        if (LONGEST > ready.length - readySize) {
+      for (int from = 0; from < size; from += AT_ONCE) {
+        if (LONGEST * AT_ONCE > ready.length - readySize) {
           flushReady();
         }
-        while (difference > 0x7f) {
-          ready[readySize++] = (byte) (difference | 0x80);
-          difference >>>= 7;
-        }
-        ready[readySize++] = (byte) difference;
+        readySize = put(list, from, Math.min(size, from + AT_ONCE), readySize);
       }
       ends.add(flushed + readySize);
       node++;
+    }
+
+    /** Puts some of a list's numbers to a place of {@link #ready}; the place behind them. */
+    private int put(int[] list, int from, int to, int place) {
+      final byte[] target = ready;
+      int at = place;
+      int i = from;
+      long previous;
+      if (from == 0) {
+        previous = list[i++];
+        long folded = previous - node << 1 ^ previous - node >> 63;
+        at = put(folded, target, at);
+      } else {
+        previous = list[from - 1];
+      }
+      for (; i < to; i++) {
+        long difference = list[i] - previous;
+        if (difference != 0) {
+          previous = list[i];
+          at = put(difference, target, at);
+        }
+      }
+      return at;
+    }
+
+    private static int put(long value, byte[] target, int place) {
+      int at = place;
+      long left = value;
+      while (left > 0x7f) {
+        target[at++] = (byte) (left | 0x80);
+        left >>>= 7;
+      }
+      target[at++] = (byte) left;
+      return at;
     }
 
     private void flushReady() throws IOException {

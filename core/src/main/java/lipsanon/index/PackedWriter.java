@@ -15,7 +15,10 @@ final class PackedWriter implements Closeable {
   private final long[] ready = new long[1 << 12];
 
   private int readySize;
-  private long[] directory = new long[1024];
+
+  /** Of each block its least value, where it begins and its width. */
+  private final long[] directory;
+
   private int directorySize;
   private int filled;
   private long words;
@@ -25,6 +28,8 @@ final class PackedWriter implements Closeable {
   PackedWriter(Path path, long build, long count) throws IOException {
     this.out = new ColumnOutput(path, ColumnFormat.PACKED, build, count);
     this.count = count;
+    this.directory =
+        new long[2 * Math.toIntExact((count + ColumnFormat.BLOCK - 1) / ColumnFormat.BLOCK)];
   }
 
   void add(long value) throws IOException {
@@ -64,12 +69,14 @@ final class PackedWriter implements Closeable {
     final long[] block = this.block;
     int least = values[from];
     int greatest = least;
-    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
-      least = Math.min(least, values[i]);
-      greatest = Math.max(greatest, values[i]);
-    }
     for (int i = 0; i < ColumnFormat.BLOCK; i++) {
-      block[i] = values[from + i];
+      int value = values[from + i];
+      block[i] = value;
+      if (value < least) {
+        least = value;
+      } else if (value > greatest) {
+        greatest = value;
+      }
     }
     filled = ColumnFormat.BLOCK;
     endBlock(least, greatest);
@@ -80,10 +87,16 @@ final class PackedWriter implements Closeable {
     long least = values[0];
     long greatest = values[0];
     for (int i = 1; i < filled; i++) {
-      least = Math.min(least, values[i]);
-      greatest = Math.max(greatest, values[i]);
+      long value = values[i];
+      if (value < least) {
+        least = value;
+      } else if (value > greatest) {
+        greatest = value;
+      }
     }
-    Arrays.fill(values, filled, ColumnFormat.BLOCK, least);
+    if (filled < ColumnFormat.BLOCK) {
+      Arrays.fill(values, filled, ColumnFormat.BLOCK, least);
+    }
     endBlock(least, greatest);
   }
 
@@ -91,9 +104,6 @@ final class PackedWriter implements Closeable {
     added += filled;
     // the difference is right as an unsigned number even if it overflows
     int width = Long.SIZE - Long.numberOfLeadingZeros(greatest - least);
-    if (directorySize == directory.length) {
-      directory = Arrays.copyOf(directory, directory.length * 2);
-    }
     directory[directorySize++] = least;
     directory[directorySize++] = words << ColumnFormat.WIDTH_BITS | width;
     words += width;

@@ -31,10 +31,14 @@ public final class FileSource implements ByteSource {
 
   @Override
   public int read(long position, byte[] target, int offset, int length) throws IOException {
-    ByteBuffer buffer = ByteBuffer.wrap(target, offset, length);
+    return read(position, ByteBuffer.wrap(target, offset, length));
+  }
+
+  @Override
+  public int read(long position, ByteBuffer target) throws IOException {
     int done = 0;
-    while (done < length) {
-      int got = channel.read(buffer, position + done);
+    while (target.hasRemaining()) {
+      int got = channel.read(target, position + done);
       if (got < 0) {
         break;
       }

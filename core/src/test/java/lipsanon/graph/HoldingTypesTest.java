@@ -198,8 +198,10 @@ class HoldingTypesTest {
     List<Integer> joins = new ArrayList<>();
     for (int n = 0; n < g.count; n++) {
       int above = dominators.dominator(n);
-      boolean direct = above >= 0 && g.targets(above).contains(n);
-      if (dominators.sharedLeaves().get(n) && !roots.contains(n) && !direct) {
+      boolean direct = roots.contains(n) || above >= 0 && g.targets(above).contains(n);
+      boolean leaf = dominators.isRetained(n) && dominators.number(n) < 0;
+      assertThat(dominators.leafJoins().get(n)).isEqualTo(leaf && !direct);
+      if (leaf && !direct) {
         joins.add(n);
       }
     }

@@ -122,9 +122,11 @@ class RandomGraphTest {
     for (int n = 0; n < g.count; n++) {
       int[] keepers = joinKeepers(g, expected, n);
       if (keepers != null && !joint.isInner(n)) {
-        assertThat(keepers.length == 0 || dominators.sharedLeaves().get(n)).isTrue();
         joint.addLeaf(n, keepers, keepers.length);
       }
+      assertThat(dominators.leafJoins().get(n))
+          .as("node %d, a leaf that is a join", n)
+          .isEqualTo(keepers != null && !joint.isInner(n));
       assertThat(inner.get(n)).isEqualTo(keepers != null && joint.isInner(n));
     }
     joint.finish(innerRetained);

@@ -33,13 +33,13 @@ final class CodeLocations {
     CodeLocations found = new CodeLocations(classes);
     new HeapVisit(source, file.idSize) {
       @Override
-      void instance(long position, long id, long classId, byte[] bytes, int at, int length) {
+      void instance(long position, long id, long classId, int at, int length) {
         switch (found.kind(classId)) {
-          case DOMAIN -> note("codesource", id, classId, bytes, at, length);
-          case SOURCE -> note("location", id, classId, bytes, at, length);
+          case DOMAIN -> note("codesource", id, classId, at, length);
+          case SOURCE -> note("location", id, classId, at, length);
           case URL -> {
-            note("file", id, classId, bytes, at, length);
-            note("path", id, classId, bytes, at, length);
+            note("file", id, classId, at, length);
+            note("path", id, classId, at, length);
           }
           default -> {
             // says nothing of code
@@ -47,13 +47,10 @@ final class CodeLocations {
         }
       }
 
-      private void note(String field, long id, long classId, byte[] bytes, int at, int length) {
+      private void note(String field, long id, long classId, int at, int length) {
         int offset = found.offset(classId, field);
         if (offset >= 0 && offset + idSize <= length) {
-          found
-              .links
-              .computeIfAbsent(field, key -> new HashMap<>())
-              .put(id, idAt(bytes, at + offset));
+          found.links.computeIfAbsent(field, key -> new HashMap<>()).put(id, idAt(at + offset));
         }
       }
     }.walkAll(file);
@@ -64,11 +61,11 @@ final class CodeLocations {
     }
     new HeapVisit(source, file.idSize) {
       @Override
-      void instance(long position, long id, long classId, byte[] bytes, int at, int length) {
+      void instance(long position, long id, long classId, int at, int length) {
         if (texts.contains(id) && found.kind(classId).equals(STRING)) {
           int offset = found.offset(classId, "value");
           if (offset >= 0 && offset + idSize <= length) {
-            arrays.add(idAt(bytes, at + offset));
+            arrays.add(idAt(at + offset));
           }
         }
       }

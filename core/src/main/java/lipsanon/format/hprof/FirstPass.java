@@ -37,12 +37,12 @@ final class FirstPass extends HeapRecords {
   }
 
   @Override
-  void instance(long position, long id, long classId, byte[] bytes, int at, int length) {
+  void instance(long position, long id, long classId, int at, int length) {
     add(id);
   }
 
   @Override
-  void objectArray(long position, long id, long classId, byte[] bytes, int at, int count) {
+  void objectArray(long position, long id, long classId, int at, int count) {
     add(id);
   }
 

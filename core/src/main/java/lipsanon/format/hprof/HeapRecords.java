@@ -2,6 +2,7 @@ package lipsanon.format.hprof;
 
 import java.io.IOException;
 import lipsanon.io.ByteSource;
+import lipsanon.io.Chunk;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.TruncatedInputException;
 import lipsanon.io.Window;
@@ -10,12 +11,25 @@ import lipsanon.io.Window;
 abstract class HeapRecords {
   final ByteSource source;
   final int idSize;
+
+  /** Whether identifiers take eight bytes. */
+  final boolean wide;
+
+  /** At the records that are neither objects nor short arrays, and there only. */
   final Window window;
+
+  /** At the objects. */
+  final Chunk chunk;
+
+  /** The size of the object that is not whole in the chunk, if that is known. */
+  private long wanted;
 
   HeapRecords(ByteSource source, int idSize) {
     this.source = source;
     this.idSize = idSize;
+    this.wide = idSize == 8;
     this.window = new Window(source);
+    this.chunk = Chunk.of(source);
   }
 
   /** A root; serial and frame are -1 where the record has none. */
@@ -24,12 +38,12 @@ abstract class HeapRecords {
   /** A class; the window stands behind the record's identifier and must be left at its end. */
   abstract void classDump(long position, long id) throws IOException;
 
-  /** An instance; its {@code length} field bytes stand in memory from {@code at} on. */
-  abstract void instance(long position, long id, long classId, byte[] bytes, int at, int length)
+  /** An instance; its {@code length} field bytes stand in the chunk from {@code at} on. */
+  abstract void instance(long position, long id, long classId, int at, int length)
       throws IOException;
 
-  /** An array whose elements stand in memory from {@code at} on. */
-  abstract void objectArray(long position, long id, long classId, byte[] bytes, int at, int count)
+  /** An array whose elements stand in the chunk from {@code at} on. */
+  abstract void objectArray(long position, long id, long classId, int at, int count)
       throws IOException;
 
   /** An array; the window stands at its elements and must be left at their end. */
@@ -45,14 +59,15 @@ abstract class HeapRecords {
    */
   long walk(HprofFile.Segment segment) throws IOException {
     boolean cut = segment.end() > source.size();
-    window.seek(segment.begin(), segment.end());
+    long end = Math.min(segment.end(), source.size());
     long at = segment.begin();
     try {
-      while (window.remaining() > 0) {
-        window.goTo(inMemory(window.bytes(), window.begin(), window.limit()));
-        at = window.position();
-        if (window.remaining() > 0) {
+      while (at < end) {
+        at = objects(at, end);
+        if (at < end) {
+          window.seek(at, segment.end());
           one(at);
+          at = window.position();
         }
       }
     } catch (TruncatedInputException e) {
@@ -62,54 +77,105 @@ abstract class HeapRecords {
       throw new CorruptInputException(
           source.name(), at, "a record that runs past its heap segment", "one that ends inside it");
     }
-    return cut ? window.position() : -1;
+    return cut ? at : -1;
   }
 
   /**
-   * Takes objects that stand wholly in memory, one after another, without a look at the window:
-   * nearly all of a heap.
+   * Takes objects, one after another: nearly all of a heap.
    *
    * @return where the first record stands that is something else, or not whole
    */
-  private int inMemory(byte[] bytes, int from, int limit) throws IOException {
-    final long base = window.position() - from;
+  private long objects(long position, long end) throws IOException {
+    long at = position;
+    while (at < end) {
+      if (at < chunk.base() || at >= chunk.base() + chunk.limit()) {
+        chunk.load(at, 0, end);
+      }
+      boolean fresh = at == chunk.base();
+      wanted = 0;
+      at = chunk.base() + inMemory(place(at), end);
+      boolean other = at < chunk.base() + chunk.limit() && !isObject(chunk.byteAt(place(at)));
+      if (other || wanted > Chunk.CAPACITY || fresh && at == chunk.base()) {
+        break;
+      }
+      if (at < end) {
+        // what follows may be whole in memory once it stands at the beginning
+        chunk.load(at, 0, end);
+      }
+    }
+    return at;
+  }
+
+  private int place(long position) {
+    return (int) (position - chunk.base());
+  }
+
+  private static boolean isObject(int tag) {
+    return tag == HprofFormat.INSTANCE
+        || tag == HprofFormat.PRIMITIVE_ARRAY
+        || tag == HprofFormat.OBJECT_ARRAY;
+  }
+
+  /**
+   * Takes objects that stand wholly in memory.
+   *
+   * @return the place of the first record that is something else, or not whole
+   */
+  private int inMemory(int from, long end) throws IOException {
+    final Chunk chunk = this.chunk;
+    final long base = chunk.base();
+    final int limit = (int) Math.min(chunk.limit(), end - base);
     final int idSize = this.idSize;
+    final boolean wide = this.wide;
     final int header = 9 + 2 * idSize;
     int at = from;
     while (limit - at >= header + 1) {
-      long id = idAt(bytes, at + 1);
+      // written out, so that the quick compiler puts the reading here: not two calls deep
+      long id = wide ? chunk.longAt(at + 1) : chunk.intAt(at + 1) & 0xffffffffL;
       long next;
-      int tag = bytes[at];
+      int tag = chunk.byteAt(at);
       if (tag == HprofFormat.INSTANCE) {
-        int length = Window.intAt(bytes, at + 5 + 2 * idSize);
+        // four bytes are the lower half of eight
+        int length = (int) chunk.longAt(at + 1 + 2 * idSize);
         next = (long) at + header + length;
-        if (length < 0 || next > limit) {
+        if (length < 0 || isBeyond(next, at, limit)) {
           break;
         }
-        long classId = idAt(bytes, at + 5 + idSize);
-        instance(base + at, id, classId, bytes, at + header, length);
+        int place = at + 5 + idSize;
+        long classId = wide ? chunk.longAt(place) : chunk.intAt(place) & 0xffffffffL;
+        instance(base + at, id, classId, at + header, length);
       } else if (tag == HprofFormat.PRIMITIVE_ARRAY) {
-        int count = Window.intAt(bytes, at + 5 + idSize);
-        int type = bytes[at + header - idSize];
-        next = (long) at + header + 1 - idSize + (long) count * HprofFormat.bytes(type, idSize);
-        if (count < 0 || next > limit || type < HprofFormat.BOOLEAN || type > HprofFormat.LONG) {
+        int count = (int) chunk.longAt(at + 1 + idSize);
+        int type = chunk.byteAt(at + header - idSize);
+        next = (long) at + header + 1 - idSize + ((long) count << HprofFormat.shift(type));
+        if (count < 0
+            || type < HprofFormat.BOOLEAN
+            || type > HprofFormat.LONG
+            || isBeyond(next, at, limit)) {
           break;
         }
         primitiveArray(base + at, id, type, count);
       } else if (tag == HprofFormat.OBJECT_ARRAY) {
-        int count = Window.intAt(bytes, at + 5 + idSize);
+        int count = (int) chunk.longAt(at + 1 + idSize);
         next = at + header + (long) count * idSize;
-        if (count < 0 || next > limit) {
+        if (count < 0 || isBeyond(next, at, limit)) {
           break;
         }
-        long classId = idAt(bytes, at + 9 + idSize);
-        objectArray(base + at, id, classId, bytes, at + header, count);
+        objectArray(base + at, id, idAt(at + 9 + idSize), at + header, count);
       } else {
         break;
       }
       at = (int) next;
     }
     return at;
+  }
+
+  private boolean isBeyond(long next, int at, int limit) {
+    if (next > limit) {
+      wanted = next - at;
+      return true;
+    }
+    return false;
   }
 
   /** Any record. */
@@ -127,8 +193,11 @@ abstract class HeapRecords {
         if (length < 0 || length > w.remaining()) {
           throw tooLong(at, length & 0xffffffffL);
         }
-        w.need(length);
-        instance(at, id, classId, w.bytes(), w.begin(), length);
+        chunk.load(w.position(), length, w.end());
+        if (chunk.limit() < length) {
+          throw new TruncatedInputException(source.name(), w.end(), "the rest of a record");
+        }
+        instance(at, id, classId, 0, length);
         w.skip(length);
       }
       case HprofFormat.OBJECT_ARRAY -> {
@@ -203,10 +272,8 @@ abstract class HeapRecords {
     return idSize == 8 ? window.i8() : window.u4();
   }
 
-  /** An identifier at a place. */
-  final long idAt(byte[] bytes, int place) {
-    return idSize == 8
-        ? Window.longAt(bytes, place)
-        : Integer.toUnsignedLong(Window.intAt(bytes, place));
+  /** An identifier at a place of the chunk. */
+  final long idAt(int place) {
+    return wide ? chunk.longAt(place) : chunk.intAt(place) & 0xffffffffL;
   }
 }

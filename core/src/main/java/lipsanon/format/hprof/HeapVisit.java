@@ -30,12 +30,10 @@ abstract class HeapVisit extends HeapRecords {
   }
 
   @Override
-  void instance(long position, long id, long classId, byte[] bytes, int at, int length)
-      throws IOException {}
+  void instance(long position, long id, long classId, int at, int length) throws IOException {}
 
   @Override
-  void objectArray(long position, long id, long classId, byte[] bytes, int at, int count)
-      throws IOException {}
+  void objectArray(long position, long id, long classId, int at, int count) throws IOException {}
 
   @Override
   void largeArray(long position, long id, long classId, int count) throws IOException {

@@ -102,8 +102,7 @@ abstract class HprofContents extends HeapVisit {
   }
 
   @Override
-  void instance(long position, long id, long classId, byte[] bytes, int at, int length)
-      throws IOException {
+  void instance(long position, long id, long classId, int at, int length) throws IOException {
     int[] plan = plan(classId);
     if (classes.of(classId) == null && length > 0) {
       // what such an object consists of is not known: none of it stays

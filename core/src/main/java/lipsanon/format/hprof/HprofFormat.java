@@ -90,6 +90,11 @@ final class HprofFormat {
     };
   }
 
+  /** Of how many a primitive value's bytes are the power of two; any number for other types. */
+  static int shift(int type) {
+    return type & 3;
+  }
+
   /** The Java keyword of a primitive type. */
   static String primitive(int type) {
     return PRIMITIVES[type];

@@ -8,6 +8,7 @@ import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
 import lipsanon.io.ByteSource;
+import lipsanon.io.TruncatedInputException;
 
 /**
  * Reads types, array lengths, places and references, now that every address has a number. Several
@@ -97,8 +98,7 @@ final class SecondPass extends HeapRecords {
   }
 
   @Override
-  void instance(long position, long id, long classId, byte[] bytes, int at, int length)
-      throws IOException {
+  void instance(long position, long id, long classId, int at, int length) throws IOException {
     int node = addresses.rank(id);
     if (!place(node, position)) {
       return;
@@ -122,11 +122,11 @@ final class SecondPass extends HeapRecords {
     }
     appender.begin(offsets.length);
     for (int offset : offsets) {
-      edge(idAt(bytes, at + offset));
+      edge(wide ? chunk.longAt(at + offset) : idAt(at + offset));
     }
     columns.firstEdge.set(node, appender.end());
     if (referent >= 0) {
-      referent(node, type, idAt(bytes, at + referent));
+      referent(node, type, idAt(at + referent));
     }
   }
 
@@ -159,14 +159,14 @@ final class SecondPass extends HeapRecords {
   }
 
   @Override
-  void objectArray(long position, long id, long classId, byte[] bytes, int at, int count) {
+  void objectArray(long position, long id, long classId, int at, int count) {
     int node = addresses.rank(id);
     if (place(node, position)) {
       columns.type.set(node, typeOf(classId));
       columns.length.set(node, count);
       appender.begin(count);
       for (int i = 0; i < count; i++) {
-        edge(idAt(bytes, at + i * idSize));
+        edge(wide ? chunk.longAt(at + i * 8) : idAt(at + i * idSize));
       }
       columns.firstEdge.set(node, appender.end());
     }
@@ -183,15 +183,19 @@ final class SecondPass extends HeapRecords {
     columns.type.set(node, typeOf(classId));
     columns.length.set(node, count);
     appender.begin(count);
-    int chunk = 1 << 12;
-    for (int left = count; left > 0; ) {
-      int now = Math.min(left, chunk);
-      window.need(now * idSize);
+    long elements = window.position();
+    for (int done = 0; done < count; ) {
+      chunk.load(elements + (long) done * idSize, idSize, window.end());
+      int now = Math.min(count - done, chunk.limit() / idSize);
       for (int i = 0; i < now; i++) {
-        edge(id());
+        edge(wide ? chunk.longAt(i * 8) : idAt(i * idSize));
       }
-      left -= now;
+      done += now;
+      if (now == 0) {
+        throw new TruncatedInputException(source.name(), window.end(), "the rest of a record");
+      }
     }
+    window.skip((long) count * idSize);
     columns.firstEdge.set(node, appender.end());
   }
 
