@@ -7,7 +7,26 @@ import java.util.BitSet;
  * of {@link BitSet}, which the quick compiler leaves as calls, and does not grow.
  */
 public final class Bits {
+  private static final int DE_BRUIJN = 0x077cb531;
+  private static final byte[] PLACES = places();
+
   private final long[] words;
+
+  private static byte[] places() {
+    byte[] places = new byte[Integer.SIZE];
+    for (int i = 0; i < places.length; i++) {
+      places[(1 << i) * DE_BRUIJN >>> 27] = (byte) i;
+    }
+    return places;
+  }
+
+  /**
+   * The place of the lowest bit of a word other than 0, by a sequence of de Bruijn: any five bits
+   * of it are others. The library's method is a call under the quick compiler.
+   */
+  public static int lowest(int word) {
+    return PLACES[(word & -word) * DE_BRUIJN >>> 27];
+  }
 
   /** Empty; for numbers from 0 up to {@code bound}, that one not included. */
   public Bits(int bound) {

@@ -41,6 +41,11 @@ final class HeapIntArray extends IntArray {
   }
 
   @Override
+  public int getAndIncrement(int index) {
+    return values[index]++;
+  }
+
+  @Override
   public void copyTo(int from, int[] target, int count) {
     System.arraycopy(values, from, target, 0, count);
   }

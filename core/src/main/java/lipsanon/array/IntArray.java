@@ -23,6 +23,13 @@ public abstract class IntArray {
   /** Sets the element at {@code index}. */
   public abstract void set(int index, int value);
 
+  /** Adds one to the element at {@code index}; the value before. */
+  public int getAndIncrement(int index) {
+    int value = get(index);
+    set(index, value + 1);
+    return value;
+  }
+
   /** Copies the elements from {@code from} on to the beginning of {@code target}. */
   public void copyTo(int from, int[] target, int count) {
     for (int i = 0; i < count; i++) {

@@ -6,20 +6,25 @@ import java.util.List;
 
 /**
  * Addresses as bits with rank counts: a word holds 32 bits of the map and, above them, how many
- * bits stand before it, so that a rank costs one read besides that of the page table.
+ * bits stand before it, so that a rank costs one read, and, where many pages have no addresses,
+ * that of the page table.
  */
 public final class RankBitmap extends Addresses {
   private static final int WORDS = 2 * AddressCollector.PAGE_WORDS;
 
+  private static final int WORD_SHIFT = 8;
+
   /** Page tables of up to 2^22 entries are plain arrays; sparser ones are hashed. */
   private static final long LARGEST_TABLE = 1L << 22;
-
-  private static final int DE_BRUIJN = 0x077cb531;
-  private static final byte[] PLACES = places();
 
   private final long[] pages;
   private final long[] words;
   private final long firstPage;
+
+  /** Whether all pages between the first and the last one are there, so that none is looked up. */
+  private final boolean dense;
+
+  private final long firstWord;
   private final int[] table;
   private final LongIntMap hashed;
 
@@ -28,8 +33,13 @@ public final class RankBitmap extends Addresses {
     this.pages = pages;
     this.words = words;
     this.firstPage = pages.length == 0 ? 0 : pages[0];
-    long span = pages.length == 0 ? 0 : pages[pages.length - 1] - firstPage + 1;
-    if (span <= LARGEST_TABLE) {
+    this.firstWord = firstPage << AddressCollector.PAGE_SHIFT - WORD_SHIFT;
+    long span = span(pages, pages.length);
+    this.dense = span == pages.length;
+    if (dense) {
+      hashed = null;
+      table = null;
+    } else if (span <= LARGEST_TABLE) {
       hashed = null;
       table = new int[(int) span];
       Arrays.fill(table, -1);
@@ -43,14 +53,6 @@ public final class RankBitmap extends Addresses {
         hashed.put(pages[slot], slot);
       }
     }
-  }
-
-  private static byte[] places() {
-    byte[] places = new byte[32];
-    for (int i = 0; i < places.length; i++) {
-      places[(1 << i) * DE_BRUIJN >>> 27] = (byte) i;
-    }
-    return places;
   }
 
   /**
@@ -73,11 +75,11 @@ public final class RankBitmap extends Addresses {
         pages[distinct++] = pages[i];
       }
     }
-    pages = Arrays.copyOf(pages, distinct);
-    long[] words = new long[distinct * WORDS];
+    pages = filled(pages, distinct);
+    long[] words = new long[pages.length * WORDS];
     long rank = 0;
     long[] page = new long[AddressCollector.PAGE_WORDS];
-    for (int slot = 0; slot < distinct; slot++) {
+    for (int slot = 0; slot < pages.length; slot++) {
       Arrays.fill(page, 0);
       for (AddressCollector part : parts) {
         part.addTo(page, pages[slot]);
@@ -93,22 +95,31 @@ public final class RankBitmap extends Addresses {
     return rank > Integer.MAX_VALUE ? null : new RankBitmap((int) rank, pages, words);
   }
 
+  /** How many pages there are from the first to the last one. */
+  private static long span(long[] pages, int count) {
+    return count == 0 ? 0 : pages[count - 1] - pages[0] + 1;
+  }
+
+  /** The pages, with those between them if they are few. */
+  private static long[] filled(long[] pages, int count) {
+    long span = span(pages, count);
+    if (span > count + count / 4) {
+      return Arrays.copyOf(pages, count);
+    }
+    long[] all = new long[(int) span];
+    for (int i = 0; i < all.length; i++) {
+      all[i] = pages[0] + i;
+    }
+    return all;
+  }
+
   @Override
   public int rank(long address) {
-    long page = (address >>> AddressCollector.PAGE_SHIFT) - firstPage;
-    int slot;
-    if (table != null) {
-      if (page < 0 || page >= table.length) {
-        return -1;
-      }
-      slot = table[(int) page];
-    } else {
-      slot = hashed.get(page + firstPage);
-    }
-    if (slot < 0) {
+    long at = dense ? (address >>> WORD_SHIFT) - firstWord : place(address);
+    if (at < 0 || at >= words.length) {
       return -1;
     }
-    long word = words[slot * WORDS + ((int) (address >>> 8) & WORDS - 1)];
+    long word = words[(int) at];
     int bit = (int) (address >>> 3) & 31;
     if ((word >>> bit & 1) == 0 || (address & 7) != 0) {
       return -1;
@@ -120,9 +131,16 @@ public final class RankBitmap extends Addresses {
     return (int) (word >>> 32) + ((sums + (sums >>> 4) & 0x0f0f0f0f) * 0x01010101 >>> 24);
   }
 
-  /** The place of the lowest bit, by a sequence of de Bruijn: any five of its bits are others. */
-  private static int lowest(int word) {
-    return PLACES[(word & -word) * DE_BRUIJN >>> 27];
+  /** Where the word of an address stands, -1 if its page is not there. */
+  private long place(long address) {
+    long page = address >>> AddressCollector.PAGE_SHIFT;
+    int slot = -1;
+    if (table == null) {
+      slot = hashed.get(page);
+    } else if (page >= firstPage && page - firstPage < table.length) {
+      slot = table[(int) (page - firstPage)];
+    }
+    return slot < 0 ? -1 : (long) slot * WORDS + ((int) (address >>> WORD_SHIFT) & WORDS - 1);
   }
 
   @Override
@@ -137,25 +155,29 @@ public final class RankBitmap extends Addresses {
     for (int slot = from; slot < to; slot++) {
       page(slot, false, sink);
     }
-    // a page is never empty
-    if (to < pages.length) {
-      page(to, true, sink);
+    int next = to;
+    while (next < pages.length && !page(next, true, sink)) {
+      next++;
     }
   }
 
-  private void page(int slot, boolean firstOnly, Sink sink) throws IOException {
+  /** Tells the addresses of a page, or the first one only; whether there is any. */
+  private boolean page(int slot, boolean firstOnly, Sink sink) throws IOException {
+    boolean any = false;
     long base = pages[slot] << AddressCollector.PAGE_SHIFT;
     for (int w = 0; w < WORDS; w++) {
       long word = words[slot * WORDS + w];
       int rank = (int) (word >>> 32);
       int bits = (int) word;
       while (bits != 0) {
-        sink.address(rank++, base + (w * 32L + lowest(bits)) * 8);
+        sink.address(rank++, base + (w * 32L + Bits.lowest(bits)) * 8);
         if (firstOnly) {
-          return;
+          return true;
         }
+        any = true;
         bits &= bits - 1;
       }
     }
+    return any;
   }
 }

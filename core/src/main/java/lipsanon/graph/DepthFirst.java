@@ -226,8 +226,9 @@ final class DepthFirst {
   }
 
   /**
-   * Numbers a node and its leaves. Reading all its edges in one go lets the processor fetch the
-   * targets side by side, and finds them in its cache when the search comes back to them.
+   * Numbers a node and its leaves; what is left to the search begins behind them. Reading all its
+   * edges in one go lets the processor fetch the targets side by side, and finds them in its cache
+   * when the search comes back to them.
    */
   private int enter(int n, int from, IntPages.Cursor edges) {
     int mine = ++count;
@@ -238,11 +239,8 @@ final class DepthFirst {
       belowTop.set(mine);
     }
     int at = graph.firstEdge.get(n);
-    cursor.set(mine, at);
     int cls = anyClassTarget ? classTarget[graph.type.get(n)] : -1;
-    if (at >= 0) {
-      leaves(at, mine, edges);
-    }
+    cursor.set(mine, at >= 0 ? leaves(at, mine, edges) : at);
     return cls < 0 ? mine : enterClass(cls, mine, edges);
   }
 
@@ -263,18 +261,29 @@ final class DepthFirst {
     return mine;
   }
 
-  private void leaves(int first, int mine, IntPages.Cursor edges) {
+  /**
+   * Numbers the leaves among the targets of a list.
+   *
+   * @return where its first other target stands, -1 if there is none: many have leaves only
+   */
+  private int leaves(int first, int mine, IntPages.Cursor edges) {
+    final IntArray number = this.number;
+    int inner = -1;
     int at = first;
     int edge;
     do {
-      edge = edges.get(at++);
+      edge = edges.get(at);
       int target = edge < 0 ? ~edge : edge;
       int other = number.get(target);
-      if (other == LEAF) {
+      if (other >= 0) {
+        inner = inner < 0 ? at : inner;
+      } else if (other == LEAF) {
         number.set(target, ~mine);
-      } else if (other < 0 && other != ~0 && other != ~mine) {
+      } else if (other != ~0 && other != ~mine) {
         leafEdges.add(target, mine);
       }
+      at++;
     } while (edge >= 0);
+    return inner;
   }
 }

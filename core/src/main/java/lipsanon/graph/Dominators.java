@@ -181,10 +181,17 @@ public final class Dominators {
     return retained;
   }
 
-  /** The immediate dominators of the nodes from {@code from} on; -1 as by {@link #dominator}. */
+  /**
+   * The immediate dominators of the nodes from {@code from} on; -1 as by {@link #dominator}.
+   * Written out, as is what follows, since the quick compiler does not put one call into another.
+   */
   public void dominators(int from, int count, int[] above) {
+    final IntArray numbers = order.number;
+    final IntArray nodes = order.node;
     for (int i = 0; i < count; i++) {
-      above[i] = dominator(from + i);
+      int number = numbers.get(from + i);
+      int up = number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
+      above[i] = up == 0 ? -1 : nodes.get(up);
     }
   }
 
@@ -194,8 +201,14 @@ public final class Dominators {
    */
   public void retained(
       int from, int count, LongArray innerRetained, IntArray shallow, long[] retained) {
+    final IntArray numbers = order.number;
     for (int i = 0; i < count; i++) {
-      retained[i] = retained(from + i, innerRetained, shallow);
+      int number = numbers.get(from + i);
+      if (number > 0) {
+        retained[i] = innerRetained.get(number);
+      } else {
+        retained[i] = number < 0 ? shallow.get(from + i) & 0xffff_ffffL : 0;
+      }
     }
   }
 

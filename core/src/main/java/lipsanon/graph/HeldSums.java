@@ -1,5 +1,6 @@
 package lipsanon.graph;
 
+import lipsanon.array.Bits;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Steps;
@@ -54,7 +55,7 @@ final class HeldSums {
       long word = sets.word(i);
       int left = HeldSets.frequent(word & ~sets.base(i));
       for (; left != 0; left &= left - 1) {
-        sums[sets.bits.type(Integer.numberOfTrailingZeros(left))] += innerRetained.get(i);
+        sums[sets.bits.type(Bits.lowest(left))] += innerRetained.get(i);
       }
       if (HeldSets.nearest(word) == i) {
         addRare(i, innerRetained.get(i), sums);

@@ -25,20 +25,20 @@ public final class Inbound {
   /** Turns the graph round as it is now, retaining or not. */
   public static Inbound of(ObjectGraph graph, Space space) {
     int count = graph.count;
-    IntPages.Cursor edges = graph.edges.cursor();
-    IntArray place = space.hotInts(count + 1);
+    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntArray firstEdge = graph.firstEdge;
+    final IntArray place = space.hotInts(count + 1);
     Steps.up(
         0,
         count,
         (from, to) -> {
           for (int n = from; n < to; n++) {
-            int at = graph.firstEdge.get(n);
+            int at = firstEdge.get(n);
             if (at >= 0) {
               int edge;
               do {
                 edge = edges.get(at++);
-                int slot = (edge < 0 ? ~edge : edge) + 1;
-                place.set(slot, place.get(slot) + 1);
+                place.getAndIncrement((edge < 0 ? ~edge : edge) + 1);
               } while (edge >= 0);
             }
           }
@@ -46,7 +46,7 @@ public final class Inbound {
     SpecialEdges.Pairs[] others = others(graph);
     for (SpecialEdges.Pairs pairs : others) {
       for (int i = 0; i < pairs.size(); i++) {
-        place.set(pairs.to(i) + 1, place.get(pairs.to(i) + 1) + 1);
+        place.getAndIncrement(pairs.to(i) + 1);
       }
     }
     for (int n = 1; n <= count; n++) {
@@ -61,24 +61,19 @@ public final class Inbound {
         count,
         (from, to) -> {
           for (int n = from; n < to; n++) {
-            int at = graph.firstEdge.get(n);
+            int at = firstEdge.get(n);
             if (at >= 0) {
               int edge;
               do {
                 edge = edges.get(at++);
-                int target = edge < 0 ? ~edge : edge;
-                int slot = place.get(target);
-                place.set(target, slot + 1);
-                sources.set(slot, n);
+                sources.set(place.getAndIncrement(edge < 0 ? ~edge : edge), n);
               } while (edge >= 0);
             }
           }
         });
     for (SpecialEdges.Pairs pairs : others) {
       for (int i = 0; i < pairs.size(); i++) {
-        int slot = place.get(pairs.to(i));
-        place.set(pairs.to(i), slot + 1);
-        sources.set(slot, pairs.from(i));
+        sources.set(place.getAndIncrement(pairs.to(i)), pairs.from(i));
       }
     }
     return new Inbound(place, sources);

@@ -53,8 +53,7 @@ final class SemiNca {
           edges.pageSize(p),
           (from, to) -> {
             for (int i = from; i < to; i++) {
-              int slot = pairs.get(2 * i) + 1;
-              start.set(slot, start.get(slot) + 1);
+              start.getAndIncrement(pairs.get(2 * i) + 1);
             }
           });
     }
@@ -77,10 +76,7 @@ final class SemiNca {
           edges.pageSize(p),
           (from, to) -> {
             for (int i = from; i < to; i++) {
-              int slot = pairs.get(2 * i);
-              int at = start.get(slot);
-              start.set(slot, at + 1);
-              sorted.set(at, pairs.get(2 * i + 1));
+              sorted.set(start.getAndIncrement(pairs.get(2 * i)), pairs.get(2 * i + 1));
             }
           });
     }

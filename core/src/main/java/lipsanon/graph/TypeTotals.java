@@ -29,19 +29,21 @@ public final class TypeTotals {
    */
   public static TypeTotals of(ObjectGraph graph, Dominators dominators, IntArray sizes) {
     TypeTotals totals = new TypeTotals(graph.classNode.length);
-    IntArray numbers = dominators.numbers();
-    Steps.up(0, graph.count, (from, to) -> totals.count(from, to, graph.type, numbers, sizes));
+    Steps.up(0, graph.count, (from, to) -> totals.count(from, to, graph.type, sizes));
+    BitSet unretained = dominators.unretained();
+    for (int n = unretained.nextSetBit(0); n >= 0; n = unretained.nextSetBit(n + 1)) {
+      totals.unretained[graph.type.get(n)]++;
+    }
     return totals;
   }
 
-  private void count(int from, int to, IntArray types, IntArray numbers, IntArray sizes) {
+  private void count(int from, int to, IntArray types, IntArray sizes) {
+    final long[] count = this.count;
+    final long[] shallow = this.shallow;
     for (int n = from; n < to; n++) {
       int t = types.get(n);
       count[t]++;
-      shallow[t] += Integer.toUnsignedLong(sizes.get(n));
-      if (numbers.get(n) == 0) {
-        unretained[t]++;
-      }
+      shallow[t] += sizes.get(n) & 0xffff_ffffL;
     }
   }
 

@@ -129,20 +129,22 @@ final class IndexBuilder {
   }
 
   private Void writePositions() throws IOException {
+    long[] some = new long[CHUNK];
     try (PackedWriter out = column(IndexFiles.POSITION)) {
       for (int n = 0, size; n < original.count; n += size) {
         size = Math.min(CHUNK, original.count - n);
-        addPositions(n, n + size, out);
+        takePositions(n, size, some);
+        out.addLongs(some, size);
       }
       out.finish();
     }
     return null;
   }
 
-  private void addPositions(int from, int to, PackedWriter out) throws IOException {
+  private void takePositions(int from, int size, long[] some) {
     LongArray positions = content.positions();
-    for (int n = from; n < to; n++) {
-      out.add(positions.get(n) - 1);
+    for (int i = 0; i < size; i++) {
+      some[i] = positions.get(from + i) - 1;
     }
   }
 

@@ -129,7 +129,9 @@ final class SizeFinder {
         mirrors.put(address, distance);
       } else {
         instances[t]++;
-        smallest[t] = Math.min(smallest[t], distance);
+        if (distance < smallest[t]) {
+          smallest[t] = distance;
+        }
       }
     }
   }
