@@ -11,7 +11,6 @@ public final class EdgeAppender {
   private int next;
   private int end;
   private int first;
-  private int last;
 
   /** The page that the next edge goes to, and its number: looked up once, not for each edge. */
   private IntArray page;
@@ -31,32 +30,26 @@ public final class EdgeAppender {
       end = next + pages * IntPages.PAGE;
     }
     first = next;
-    last = -1;
   }
 
   /** Adds an edge. */
   public void add(int target) {
-    if (last >= 0) {
-      write(last);
-    }
-    last = target;
-  }
-
-  /** Ends the list and returns what {@link ObjectGraph#firstEdge} should hold for it. */
-  public int end() {
-    if (last < 0) {
-      return ObjectGraph.NO_EDGES;
-    }
-    write(~last);
-    return first;
-  }
-
-  private void write(int edge) {
     int at = next++;
     if (at >>> IntPages.PAGE_SHIFT != pageNumber) {
       pageNumber = at >>> IntPages.PAGE_SHIFT;
       page = edges.page(pageNumber);
     }
-    page.set(at & IntPages.PAGE - 1, edge);
+    page.set(at & IntPages.PAGE - 1, target);
+  }
+
+  /** Ends the list and returns what {@link ObjectGraph#firstEdge} should hold for it. */
+  public int end() {
+    if (next == first) {
+      return ObjectGraph.NO_EDGES;
+    }
+    // the page is that of the edge which was added last
+    int last = next - 1 & IntPages.PAGE - 1;
+    page.set(last, ~page.get(last));
+    return first;
   }
 }

@@ -148,8 +148,8 @@ public final class Inbound {
     return end.get(node);
   }
 
-  /** A source. */
-  public int source(int at) {
-    return sources.get(at);
+  /** The sources, list after list. */
+  public IntArray sources() {
+    return sources;
   }
 }

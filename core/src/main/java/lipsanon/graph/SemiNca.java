@@ -158,16 +158,23 @@ final class SemiNca {
     final IntArray parent = this.parent;
     final IntArray start = this.start;
     final IntArray sources = this.sources;
+    final IntArray above = this.above;
+    final IntArray label = this.label;
+    int to = start.get(end - 1);
     for (int v = end - 1; v >= first; v--) {
       int semi = parent.get(v);
-      int to = start.get(v);
-      for (int i = start.get(v - 1); i < to; i++) {
-        int source = sources.get(i);
-        int least = source < v ? source : leastAbove(source, v);
+      int from = start.get(v - 1);
+      for (int i = from; i < to; i++) {
+        int least = sources.get(i);
+        if (least >= v) {
+          // most often there is nothing to compress
+          least = above.get(least) <= v ? label.get(least) : leastAbove(least, v);
+        }
         if (least < semi) {
           semi = least;
         }
       }
+      to = from;
       label.set(v, semi);
       // the labels change with compression; the place of this node's list is free for its own
       start.set(v, semi);

@@ -265,16 +265,28 @@ final class IndexBuilder {
       for (int n = 0, size; n < original.count; n += size) {
         size = Math.min(CHUNK, original.count - n);
         reached.depth().copyTo(n, some, size);
+        boolean other = isIn(finalizer, n, size) || isIn(soft, n, size);
+        for (int i = 0; i < size && !other; i++) {
+          other = some[i] == 0;
+        }
+        // few objects are of another kind
+        if (!other) {
+          out.addSame(Strength.STRONG.ordinal(), size);
+          continue;
+        }
         for (int i = 0; i < size; i++) {
           some[i] = some[i] == 0 ? Strength.UNRETAINED.ordinal() : Strength.STRONG.ordinal();
         }
-        // few objects are of another kind
         finalizer = mark(some, n, size, reached.finalizer(), finalizer, Strength.FINALIZER);
         soft = mark(some, n, size, reached.soft(), soft, Strength.SOFT);
         out.addInts(some, size);
       }
       out.finish();
     }
+  }
+
+  private static boolean isIn(int node, int from, int size) {
+    return node >= from && node < from + size;
   }
 
   /** Marks the nodes of a set from {@code next} on; the first behind the chunk comes back. */
@@ -310,22 +322,28 @@ final class IndexBuilder {
   /** Adds the lists of some nodes; takes an array for them and returns it or a longer one. */
   private static int[] addInbound(
       int from, int to, Inbound inbound, int[] spare, ListColumn.Writer out) throws IOException {
+    final IntArray sources = inbound.sources();
     int[] list = spare;
+    int begin = inbound.begin(from);
     for (int n = from; n < to; n++) {
-      int begin = inbound.begin(n);
-      int size = inbound.end(n) - begin;
+      int end = inbound.end(n);
+      int size = end - begin;
       if (size > list.length) {
         list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
       }
       boolean ascending = true;
+      int last = -1;
       for (int i = 0; i < size; i++) {
-        list[i] = inbound.source(begin + i);
-        ascending &= i == 0 || list[i] >= list[i - 1];
+        int source = sources.get(begin + i);
+        ascending &= source >= last;
+        list[i] = source;
+        last = source;
       }
       if (!ascending) {
         Arrays.sort(list, 0, size);
       }
       out.add(list, size);
+      begin = end;
     }
     return list;
   }

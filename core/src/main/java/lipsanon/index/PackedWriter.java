@@ -52,7 +52,22 @@ final class PackedWriter implements Closeable {
     }
   }
 
-  /** The same for longs. */
+  /** Adds a value so many times. */
+  void addSame(int value, int count) throws IOException {
+    int left = count;
+    while (left > 0) {
+      if (filled == 0 && left >= ColumnFormat.BLOCK) {
+        filled = ColumnFormat.BLOCK;
+        endBlock(value, value);
+        left -= ColumnFormat.BLOCK;
+      } else {
+        add(value);
+        left--;
+      }
+    }
+  }
+
+  /** Adds the first {@code count} of some longs. */
   void addLongs(long[] values, int count) throws IOException {
     for (int at = 0; at < count; ) {
       int now = Math.min(count - at, ColumnFormat.BLOCK - filled);
@@ -66,12 +81,10 @@ final class PackedWriter implements Closeable {
   }
 
   private void intBlock(int[] values, int from) throws IOException {
-    final long[] block = this.block;
     int least = values[from];
     int greatest = least;
-    for (int i = 0; i < ColumnFormat.BLOCK; i++) {
-      int value = values[from + i];
-      block[i] = value;
+    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
+      int value = values[i];
       if (value < least) {
         least = value;
       } else if (value > greatest) {
@@ -79,7 +92,10 @@ final class PackedWriter implements Closeable {
       }
     }
     filled = ColumnFormat.BLOCK;
-    endBlock(least, greatest);
+    int width = endBlock(least, greatest);
+    if (width > 0) {
+      packInts(values, from, least, width);
+    }
   }
 
   private void flushBlock() throws IOException {
@@ -97,34 +113,53 @@ final class PackedWriter implements Closeable {
     if (filled < ColumnFormat.BLOCK) {
       Arrays.fill(values, filled, ColumnFormat.BLOCK, least);
     }
-    endBlock(least, greatest);
+    int width = endBlock(least, greatest);
+    if (width > 0) {
+      packLongs(values, least, width);
+    }
   }
 
-  private void endBlock(long least, long greatest) throws IOException {
+  /** Notes a block and makes room for it; the bits that each of its values takes. */
+  private int endBlock(long least, long greatest) throws IOException {
     added += filled;
     // the difference is right as an unsigned number even if it overflows
     int width = Long.SIZE - Long.numberOfLeadingZeros(greatest - least);
     directory[directorySize++] = least;
     directory[directorySize++] = words << ColumnFormat.WIDTH_BITS | width;
     words += width;
-    pack(block, least, width);
     filled = 0;
-  }
-
-  private void pack(long[] values, long least, int width) throws IOException {
-    if (width == 0) {
-      return;
-    }
     if (readySize + width > ready.length) {
       flushReady();
     }
-    final long[] target = ready;
-    int at = readySize;
     readySize += width;
+    return width;
+  }
+
+  private void packLongs(long[] values, long least, int width) {
+    final long[] target = ready;
+    int at = readySize - width;
     long word = 0;
     int used = 0;
     for (int i = 0; i < ColumnFormat.BLOCK; i++) {
       long value = values[i] - least;
+      word |= value << used;
+      used += width;
+      if (used >= Long.SIZE) {
+        target[at++] = word;
+        used -= Long.SIZE;
+        word = used == 0 ? 0 : value >>> (width - used);
+      }
+    }
+  }
+
+  /** The same for ints, which are not copied to a block before: twice the code, half the time. */
+  private void packInts(int[] values, int from, int least, int width) {
+    final long[] target = ready;
+    int at = readySize - width;
+    long word = 0;
+    int used = 0;
+    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
+      long value = (long) values[i] - least;
       word |= value << used;
       used += width;
       if (used >= Long.SIZE) {

@@ -187,7 +187,7 @@ class RandomGraphTest {
       }
       Set<Integer> actual = new HashSet<>();
       for (int i = inbound.begin(n); i < inbound.end(n); i++) {
-        actual.add(inbound.source(i));
+        actual.add(inbound.sources().get(i));
       }
       assertThat(actual).as("inbound of %d", n).isEqualTo(expected);
     }

@@ -58,7 +58,9 @@ class ColumnTest {
             some[i] = bits == 0 ? -5 : random.nextInt() >> 32 - bits;
             values[done + i] = some[i];
           }
-          if (random.nextBoolean()) {
+          if (bits == 0 && random.nextBoolean()) {
+            writer.addSame(-5, some.length);
+          } else if (random.nextBoolean()) {
             // what stands behind the count does not count
             writer.addInts(Arrays.copyOf(some, some.length + 9), some.length);
           } else {

@@ -187,7 +187,15 @@ final class SizeFinder {
       finder.sizeOf(t);
     }
     Map<Integer, Long> mirrors = finder.mirrorSizes(addresses);
-    int[] elements = elementTypes(types);
+    int[] begin = new int[types.count()];
+    int[] element = new int[types.count()];
+    int[] elementTypes = elementTypes(types);
+    for (int t = 0; t < element.length; t++) {
+      if (elementTypes[t] != 0) {
+        begin[t] = layout.arrayBegin(elementTypes[t]);
+        element[t] = layout.elementBytes(elementTypes[t]);
+      }
+    }
     overParts(
         part -> {
           int from = (int) ((long) length.length() * part / PARTS);
@@ -199,8 +207,8 @@ final class SizeFinder {
                 for (int n = first; n < end; n++) {
                   int t = type.get(n);
                   long bytes;
-                  if (elements[t] != 0) {
-                    bytes = layout.arrayBytes(elements[t], length.get(n) & 0xffffffffL);
+                  if (element[t] != 0) {
+                    bytes = layout.aligned(begin[t] + (length.get(n) & 0xffffffffL) * element[t]);
                   } else if (t == types.classType()) {
                     bytes = mirrors.getOrDefault(n, finder.mirrorBase);
                   } else {

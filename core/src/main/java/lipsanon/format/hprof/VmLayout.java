@@ -12,10 +12,21 @@ record VmLayout(int objectHeader, int arrayHeader, int reference, int alignment)
 
   /** Bytes of an array; {@code elementType} as in the dump. */
   long arrayBytes(int elementType, long length) {
-    int element = elementType == HprofFormat.OBJECT ? reference : HprofFormat.bytes(elementType, 8);
-    long begin = element == 8 ? arrayHeader + 7 & -8 : arrayHeader;
-    long end = begin + length * element;
-    // a mask, since this runs for every array of a heap; alignments are powers of two
+    return aligned(arrayBegin(elementType) + length * elementBytes(elementType));
+  }
+
+  /** Bytes of an element in memory. */
+  int elementBytes(int elementType) {
+    return elementType == HprofFormat.OBJECT ? reference : HprofFormat.bytes(elementType, 8);
+  }
+
+  /** Where the elements of an array begin. */
+  int arrayBegin(int elementType) {
+    return elementBytes(elementType) == 8 ? arrayHeader + 7 & -8 : arrayHeader;
+  }
+
+  /** A size that ends so. A mask, as it is asked for every array; alignments are powers of two. */
+  long aligned(long end) {
     return end + alignment - 1 & -(long) alignment;
   }
 }
