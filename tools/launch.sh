@@ -67,8 +67,8 @@ for arg in ${args[@]+"${args[@]}"}; do
   fi
 done
 # the quick compiler is called early: long loops run in steps, and are worth it from the first on
-mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3BackEdgeThreshold=2000
-  -XX:Tier3InvocationThreshold=100 -XX:Tier3MinInvocationThreshold=50 -XX:Tier3CompileThreshold=500)
+mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3BackEdgeThreshold=5000
+  -XX:Tier3InvocationThreshold=200 -XX:Tier3MinInvocationThreshold=100 -XX:Tier3CompileThreshold=1000)
 if [ "$new" -gt 1000000000 ]; then mode=(-XX:+UseSerialGC); fi
 # where nothing is to be read anew hardly anything runs often enough to be worth compiling
 if [ "$new" -eq 0 ] && [ "$whole" -le 600000000 ]; then
@@ -89,6 +89,8 @@ esac
 # by collecting them before the heap grows
 if [ "$new" -gt 100000000 ] || { [ "${args[0]:-}" = savings ] && [ "$whole" -gt 100000000 ]; }; then
   mode+=(-XX:PretenureSizeThreshold=1m -XX:+UseTransparentHugePages)
+  # each of many short-lived threads would take megabytes for its few small objects
+  mode+=(-XX:TLABSize=64k -XX:-ResizeTLAB)
   case $heap in
     -Xmx*) mode+=("-Xms${heap#-Xmx}") ;;
     *) mode+=(-XX:MaxNewSize=128m -XX:InitialRAMPercentage=35) ;;

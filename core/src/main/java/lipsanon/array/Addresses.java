@@ -25,9 +25,15 @@ public abstract class Addresses {
   /** The same for one of several parts, with the first address of the next part at its end. */
   public abstract void forEach(int part, int parts, Sink sink) throws java.io.IOException;
 
-  /** Hears addresses in ascending order (unsigned). */
+  /** Hears addresses in ascending order (unsigned), some at a time. */
   public interface Sink {
-    void address(int rank, long address) throws java.io.IOException;
+    /**
+     * The next ones.
+     *
+     * @param rank the number of the first of them
+     * @param addresses begins with them; good until the call ends
+     */
+    void addresses(int rank, long[] addresses, int count) throws java.io.IOException;
   }
 
   /** From lists. */
@@ -80,8 +86,14 @@ public abstract class Addresses {
     public void forEach(int part, int parts, Sink sink) throws java.io.IOException {
       int from = (int) ((long) flipped.length * part / parts);
       int to = (int) ((long) flipped.length * (part + 1) / parts);
-      for (int i = from; i < Math.min(flipped.length, to + 1); i++) {
-        sink.address(i, flipped[i] ^ Long.MIN_VALUE);
+      int end = Math.min(flipped.length, to + 1);
+      long[] some = new long[1 << 12];
+      for (int at = from, size; at < end; at += size) {
+        size = Math.min(some.length, end - at);
+        for (int i = 0; i < size; i++) {
+          some[i] = flipped[at + i] ^ Long.MIN_VALUE;
+        }
+        sink.addresses(at, some, size);
       }
     }
   }

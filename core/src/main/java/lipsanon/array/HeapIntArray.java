@@ -31,6 +31,11 @@ final class HeapIntArray extends IntArray {
   }
 
   @Override
+  int[] heap() {
+    return values;
+  }
+
+  @Override
   public int get(int index) {
     return values[index];
   }

@@ -17,6 +17,11 @@ public abstract class IntArray {
   /** The same memory with another length, up to the capacity. */
   abstract IntArray withLength(int newLength);
 
+  /** The elements, if they are on the heap; else null. */
+  int[] heap() {
+    return null;
+  }
+
   /** The element at {@code index}. */
   public abstract int get(int index);
 

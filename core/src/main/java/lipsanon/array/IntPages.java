@@ -67,6 +67,41 @@ public final class IntPages {
     return (long) count << (PAGE_SHIFT + 2);
   }
 
+  /**
+   * A view for one thread's loops that read one element after another, or nearly so: it keeps the
+   * page at hand.
+   */
+  public Runner runner() {
+    return new Runner(pages);
+  }
+
+  /** Reads pages that were allocated before the runner was made. */
+  public static final class Runner {
+    private final IntArray[] pages;
+
+    /** The page at hand as an array; null if it is not on the heap. */
+    private int[] page;
+
+    /** The index of that page's first element. */
+    private int base = -1;
+
+    private Runner(IntArray[] pages) {
+      this.pages = pages;
+    }
+
+    /** The element at {@code index}. */
+    public int get(int index) {
+      return (index & -PAGE) == base ? page[index & MASK] : turn(index);
+    }
+
+    private int turn(int index) {
+      IntArray to = pages[index >>> PAGE_SHIFT];
+      page = to.heap();
+      base = page == null ? -1 : index & -PAGE;
+      return to.get(index & MASK);
+    }
+  }
+
   /** Reads pages that were allocated before the cursor was made. */
   public static final class Cursor {
     private final IntArray[] pages;

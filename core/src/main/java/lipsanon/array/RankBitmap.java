@@ -14,6 +14,9 @@ public final class RankBitmap extends Addresses {
 
   private static final int WORD_SHIFT = 8;
 
+  /** Addresses of a page at most. */
+  private static final int PAGE = 32 * WORDS;
+
   /** Page tables of up to 2^22 entries are plain arrays; sparser ones are hashed. */
   private static final long LARGEST_TABLE = 1L << 22;
 
@@ -152,32 +155,33 @@ public final class RankBitmap extends Addresses {
   public void forEach(int part, int parts, Sink sink) throws IOException {
     int from = (int) ((long) pages.length * part / parts);
     int to = (int) ((long) pages.length * (part + 1) / parts);
+    long[] some = new long[PAGE];
     for (int slot = from; slot < to; slot++) {
-      page(slot, false, sink);
+      int size = page(slot, some);
+      if (size > 0) {
+        sink.addresses((int) (words[slot * WORDS] >>> 32), some, size);
+      }
     }
     int next = to;
-    while (next < pages.length && !page(next, true, sink)) {
+    while (next < pages.length && page(next, some) == 0) {
       next++;
+    }
+    if (next < pages.length) {
+      sink.addresses((int) (words[next * WORDS] >>> 32), some, 1);
     }
   }
 
-  /** Tells the addresses of a page, or the first one only; whether there is any. */
-  private boolean page(int slot, boolean firstOnly, Sink sink) throws IOException {
-    boolean any = false;
+  /** Reads the addresses of a page; how many there are. */
+  private int page(int slot, long[] target) {
+    final long[] words = this.words;
+    int size = 0;
     long base = pages[slot] << AddressCollector.PAGE_SHIFT;
-    for (int w = 0; w < WORDS; w++) {
-      long word = words[slot * WORDS + w];
-      int rank = (int) (word >>> 32);
-      int bits = (int) word;
-      while (bits != 0) {
-        sink.address(rank++, base + (w * 32L + Bits.lowest(bits)) * 8);
-        if (firstOnly) {
-          return true;
-        }
-        any = true;
-        bits &= bits - 1;
+    for (int w = slot * WORDS; w < (slot + 1) * WORDS; w++) {
+      for (int bits = (int) words[w]; bits != 0; bits &= bits - 1) {
+        target[size++] = base + Bits.lowest(bits) * 8;
       }
+      base += 32 * 8;
     }
-    return any;
+    return size;
   }
 }

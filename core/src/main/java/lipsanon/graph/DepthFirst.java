@@ -183,7 +183,7 @@ final class DepthFirst {
 
   /** Numbers all that is reached from a root and has no number yet. */
   private void tree(int root, Progress progress) {
-    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntPages.Runner edges = graph.edges.runner();
     final IntArray firstEdge = graph.firstEdge;
     final IntArray number = this.number;
     final IntArray cursor = this.cursor;
@@ -230,7 +230,7 @@ final class DepthFirst {
    * edges in one go lets the processor fetch the targets side by side, and finds them in its cache
    * when the search comes back to them.
    */
-  private int enter(int n, int from, IntPages.Cursor edges) {
+  private int enter(int n, int from, IntPages.Runner edges) {
     int mine = ++count;
     number.set(n, mine);
     node.set(mine, n);
@@ -247,7 +247,7 @@ final class DepthFirst {
   /**
    * The class object comes before all other inner targets; it is nearly always numbered already.
    */
-  private int enterClass(int cls, int mine, IntPages.Cursor edges) {
+  private int enterClass(int cls, int mine, IntPages.Runner edges) {
     int other = number.get(cls);
     if (other == LEAF) {
       number.set(cls, ~mine);
@@ -266,7 +266,7 @@ final class DepthFirst {
    *
    * @return where its first other target stands, -1 if there is none: many have leaves only
    */
-  private int leaves(int first, int mine, IntPages.Cursor edges) {
+  private int leaves(int first, int mine, IntPages.Runner edges) {
     final IntArray number = this.number;
     int inner = -1;
     int at = first;

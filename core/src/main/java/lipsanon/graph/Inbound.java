@@ -25,7 +25,7 @@ public final class Inbound {
   /** Turns the graph round as it is now, retaining or not. */
   public static Inbound of(ObjectGraph graph, Space space) {
     int count = graph.count;
-    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntPages.Runner edges = graph.edges.runner();
     final IntArray firstEdge = graph.firstEdge;
     final IntArray place = space.hotInts(count + 1);
     Steps.up(
@@ -86,7 +86,7 @@ public final class Inbound {
   }
 
   private static IntArray inBands(
-      ObjectGraph graph, IntPages.Cursor edges, IntArray place, Space space) {
+      ObjectGraph graph, IntPages.Runner edges, IntArray place, Space space) {
     return Bands.sort(
         place,
         graph.count,
@@ -106,7 +106,7 @@ public final class Inbound {
   /** The edges of some nodes whose targets are in a band. */
   private static void feed(
       ObjectGraph graph,
-      IntPages.Cursor edges,
+      IntPages.Runner edges,
       int from,
       int to,
       int first,

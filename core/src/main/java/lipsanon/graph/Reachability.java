@@ -161,7 +161,7 @@ public final class Reachability {
 
   private long scan(int from, int to, int level) {
     final IntArray firstEdge = graph.firstEdge;
-    final IntPages.Cursor edges = graph.edges.cursor();
+    final IntPages.Runner edges = graph.edges.runner();
     final IntArray depth = this.depth;
     final IntArray type = graph.type;
     final int[] classNode = this.classNode;

@@ -155,7 +155,7 @@ final class IndexBuilder {
   /** Columns that need no dominators. */
   private void writeKnown(Reachability.Result reached) throws IOException {
     try (PackedWriter out = column(IndexFiles.ID)) {
-      content.ids().feed(out::add);
+      content.ids().feed(into(out));
       out.finish();
     }
     if (content.idStyle() == IdStyle.SERIAL) {
@@ -172,6 +172,20 @@ final class IndexBuilder {
     writeInts(IndexFiles.DEPTH, reached.depth());
     writeShallow(content.shallow());
     writeStrength(reached);
+  }
+
+  private static SnapshotContent.Sink into(PackedWriter out) {
+    return new SnapshotContent.Sink() {
+      @Override
+      public void value(long value) throws IOException {
+        out.add(value);
+      }
+
+      @Override
+      public void values(long[] values, int count) throws IOException {
+        out.addLongs(values, count);
+      }
+    };
   }
 
   /**

@@ -56,5 +56,12 @@ public record SnapshotContent(
   public interface Sink {
     /** The next one. */
     void value(long value) throws IOException;
+
+    /** The next ones: the first {@code count} of an array, which is good until the call ends. */
+    default void values(long[] values, int count) throws IOException {
+      for (int i = 0; i < count; i++) {
+        value(values[i]);
+      }
+    }
   }
 }

@@ -60,10 +60,12 @@ class RankBitmapTest {
         bitmap.forEach(
             part,
             parts,
-            (rank, address) -> {
-              assertThat(rank).isEqualTo(next[0]++);
-              assertThat(address).isEqualTo(sorted[rank]);
-              last[0] = rank;
+            (rank, some, count) -> {
+              assertThat(rank).isEqualTo(next[0]);
+              assertThat(Arrays.copyOf(some, count))
+                  .isEqualTo(Arrays.copyOfRange(sorted, rank, rank + count));
+              next[0] += count;
+              last[0] = next[0] - 1;
             });
       }
       assertThat(last[0]).isEqualTo(sorted.length - 1);
@@ -76,7 +78,7 @@ class RankBitmapTest {
     assertThat(bitmap.count()).isZero();
     assertThat(bitmap.rank(0)).isEqualTo(-1);
     assertThat(bitmap.rank(1L << 40)).isEqualTo(-1);
-    bitmap.forEach((rank, address) -> assertThat(rank).isNegative());
+    bitmap.forEach((rank, some, count) -> assertThat(count).isZero());
   }
 
   @Test

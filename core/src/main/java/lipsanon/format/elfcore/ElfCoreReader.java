@@ -380,7 +380,7 @@ public final class ElfCoreReader {
         shallow,
         UNIT,
         IdStyle.ADDRESS,
-        sink -> all.forEach((rank, address) -> sink.value(address)),
+        sink -> all.forEach((rank, some, size) -> sink.values(some, size)),
         positions,
         infos(),
         sorted.roots,

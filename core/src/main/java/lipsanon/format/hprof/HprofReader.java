@@ -121,7 +121,7 @@ public final class HprofReader {
         length,
         1 << UNIT_SHIFT,
         IdStyle.ADDRESS,
-        sink -> addresses.forEach((rank, address) -> sink.value(address)),
+        sink -> addresses.forEach((rank, some, size) -> sink.values(some, size)),
         position,
         typeInfos(position),
         roots,

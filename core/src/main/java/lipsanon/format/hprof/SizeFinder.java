@@ -103,12 +103,17 @@ final class SizeFinder {
     }
 
     @Override
-    public void address(int rank, long address) {
-      if (begun) {
-        distance(rank - 1, previous, address - previous);
+    public void addresses(int rank, long[] addresses, int count) {
+      int from = begun ? 0 : 1;
+      if (!begun) {
+        previous = addresses[0];
+        begun = true;
       }
-      begun = true;
-      previous = address;
+      for (int i = from; i < count; i++) {
+        long address = addresses[i];
+        distance(rank + i - 1, previous, address - previous);
+        previous = address;
+      }
     }
 
     /** Adds what was found in another part of the addresses. */

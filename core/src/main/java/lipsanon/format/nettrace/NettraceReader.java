@@ -387,7 +387,7 @@ public final class NettraceReader {
         shallow,
         UNIT,
         IdStyle.ADDRESS,
-        sink -> all.forEach((rank, address) -> sink.value(address)),
+        sink -> all.forEach((rank, some, size) -> sink.values(some, size)),
         positions,
         types.infos(),
         roots,
