@@ -164,7 +164,7 @@ final class IndexBuilder {
     for (SnapshotContent.Extra extra : content.extras()) {
       Path file = folder.resolve(IndexFiles.extra(extra.name(), build));
       try (PackedWriter out = new PackedWriter(file, build, extra.count())) {
-        extra.values().feed(out::add);
+        extra.values().feed(into(out));
         out.finish();
       }
     }

@@ -69,11 +69,14 @@ final class EdgesPass {
     final boolean[] named = named(meta);
     final long[] row = new long[meta.width("edge_fields")];
     final StringTable strings = shared.file.strings;
+    final int names = strings.count();
+    final IntArray objectOf = shared.objectOf;
+    final int nodeCount = shared.nodeCount;
     for (int node = from; node < to; node++) {
       if ((node & OFTEN - 1) == 0) {
         progress.at(node);
       }
-      int object = shared.objectOf.get(node);
+      int object = objectOf.get(node);
       int count = shared.edgeCounts.get(node);
       if (object >= 0) {
         appender.begin(count);
@@ -84,16 +87,17 @@ final class EdgesPass {
         long kind = row[typeAt];
         long name = row[nameAt];
         long to0 = row[targetAt];
-        long targetNode = to0 / nodeWidth;
+        // under the quick compiler a division of longs is a call
+        long targetNode = to0 <= Integer.MAX_VALUE ? (int) to0 / nodeWidth : to0 / nodeWidth;
         if (kind < 0
             || kind >= named.length
-            || named[(int) kind] && (name < 0 || name >= strings.count())
+            || named[(int) kind] && (name < 0 || name >= names)
             || to0 < 0
             || targetNode * nodeWidth != to0
-            || targetNode >= shared.nodeCount) {
+            || targetNode >= nodeCount) {
           throw bad(in, row);
         }
-        int target = shared.objectOf.get((int) targetNode);
+        int target = objectOf.get((int) targetNode);
         if (target < 0) {
           continue;
         }

@@ -22,8 +22,8 @@ import lipsanon.io.TruncatedInputException;
 import lipsanon.io.UnsupportedInputException;
 
 /**
- * Where the members of a snapshot stand. The two huge lists of numbers are jumped over to their
- * closing bracket; everything else goes through a JSON parser.
+ * Where the members of a snapshot stand. The huge lists of numbers are jumped over to their closing
+ * bracket; everything else goes through a JSON parser.
  */
 final class V8File {
   /** Opens an object with one member, so that a parser can go on in the middle of the file. */
@@ -34,8 +34,9 @@ final class V8File {
   private static final VarHandle WORDS =
       MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.nativeOrder());
   private static final long LOW_BITS = 0x7f7f_7f7f_7f7f_7f7fL;
-  private static final long BRACKETS = ']' * 0x0101_0101_0101_0101L;
-  private static final long COMMAS = ',' * 0x0101_0101_0101_0101L;
+  private static final long ONES = 0x0101_0101_0101_0101L;
+  private static final long BRACKETS = ']' * ONES;
+  private static final long COMMAS = ',' * ONES;
 
   private final ByteSource source;
 
@@ -117,8 +118,7 @@ final class V8File {
         String name = json.currentName();
         json.nextToken();
         long begin = base + json.currentTokenLocation().getByteOffset();
-        boolean huge = name.equals("nodes") || name.equals("edges");
-        if (huge && json.currentToken() == JsonToken.START_ARRAY) {
+        if (isHuge(name) && json.currentToken() == JsonToken.START_ARRAY) {
           begins.put(name, begin + 1);
           list = name;
           return;
@@ -145,6 +145,13 @@ final class V8File {
     }
   }
 
+  /** Whether a member is a flat list of very many numbers, which others read. */
+  private boolean isHuge(String name) {
+    return name.equals("nodes")
+        || name.equals("edges")
+        || name.equals("locations") && begins.containsKey("edges");
+  }
+
   private void member(JsonParser json, String name, long begin, long base) throws IOException {
     boolean list = json.currentToken() == JsonToken.START_ARRAY;
     begins.put(name, list ? begin + 1 : begin);
@@ -167,6 +174,14 @@ final class V8File {
     return ~(low | difference | LOW_BITS);
   }
 
+  /**
+   * How many bytes have their high bit set, which no other bit may be: the sum of the bytes. The
+   * library's count of bits is a call under the quick compiler.
+   */
+  private static long count(long highBits) {
+    return (highBits >>> 7) * ONES >>> 56;
+  }
+
   /** Where the next closing bracket stands. */
   private long bracket(long from, List<Long> pieces) throws IOException {
     byte[] bytes = new byte[PIECE];
@@ -180,7 +195,7 @@ final class V8File {
         if (equal(word, BRACKETS) != 0) {
           break;
         }
-        commas += Long.bitCount(equal(word, COMMAS));
+        commas += count(equal(word, COMMAS));
       }
       for (; i < got; i++) {
         if (bytes[i] == ']') {

@@ -179,17 +179,25 @@ public final class V8Reader {
         shallow,
         1,
         IdStyle.SERIAL,
-        sink -> {
-          for (int n = 0; n < count; n++) {
-            sink.value(ids.get(n));
-          }
-        },
+        sink -> feed(ids, count, sink),
         positions,
         new V8OwnTypes(rows(layout), locations).mark(types, type),
         roots,
         facts(),
         detail(layout),
         extras(locations));
+  }
+
+  private static void feed(LongArray values, int count, SnapshotContent.Sink sink)
+      throws IOException {
+    long[] some = new long[OFTEN];
+    for (int n = 0, size; n < count; n += size) {
+      size = Math.min(OFTEN, count - n);
+      for (int i = 0; i < size; i++) {
+        some[i] = values.get(n + i);
+      }
+      sink.values(some, size);
+    }
   }
 
   private V8Rows rows(V8Layout layout) {
@@ -456,14 +464,7 @@ public final class V8Reader {
               }
             }));
     extras.add(
-        new SnapshotContent.Extra(
-            V8Format.EDGES,
-            count,
-            sink -> {
-              for (int n = 0; n < count; n++) {
-                sink.value(edgesAt.get(n));
-              }
-            }));
+        new SnapshotContent.Extra(V8Format.EDGES, count, sink -> feed(edgesAt, count, sink)));
     if (trace != null) {
       IntArray traces = trace;
       extras.add(
