@@ -149,8 +149,12 @@ class FleetTest {
         "fleet dumps --task-memory 1m | a task needs",
         "fleet dumps --task-timeout 0 | takes seconds",
         "fleet s3a://harbour/a.hprof | on a cluster only",
-        "fleet --tables hdfs://store/t | are written by a cluster",
-        "fleet dumps --tables t --on spark://127.0.0.1:1 | set SPARK_HOME"
+        "fleet dumps --tables t --on spark://127.0.0.1:1 | set SPARK_HOME",
+        "fleet --tables hdfs://quay/fleet | add --copy-to DIR",
+        "fleet dumps --tables hdfs://quay/fleet --copy-to c | written by a cluster (--on)",
+        "fleet --tables hdfs://quay/fleet --copy-to c | set SPARK_HOME",
+        "fleet --tables hdfs://quay/fleet --copy-to dumps | dumps holds other things than tables",
+        "fleet --tables tables --copy-to c | tables is a folder"
       })
   void wrongUseIsToldInALine(String words, String message) throws Exception {
     Files.createDirectories(folder.resolve("empty"));

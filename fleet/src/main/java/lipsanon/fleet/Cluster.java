@@ -26,6 +26,9 @@ public record Cluster(Path home, String address, Path job, List<String> settings
   private static final String JOB = "lipsanon.fleet.spark.FleetJob";
   private static final Pattern TOLD =
       Pattern.compile("lipsanon-fleet: done (\\d+) failed (\\d+) before (\\d+)");
+  private static final String COPY_JOB = "lipsanon.fleet.spark.CopyJob";
+  private static final Pattern COPIED =
+      Pattern.compile("lipsanon-fleet: copied (\\d+) of (\\d+) files");
   private static final Pattern LOOPBACK = Pattern.compile(".*://(127\\.[0-9.]+|localhost)[:/].*");
 
   /**
@@ -41,18 +44,51 @@ public record Cluster(Path home, String address, Path job, List<String> settings
     Path file = work.resolve("plan.jsonl");
     plan.write(file);
     List<Path> archives = archives(work);
-    String names = String.join(",", archives.stream().map(Path::toString).toList());
-    List<String> submit = new ArrayList<>();
-    submit.addAll(List.of("--master", address, "--class", JOB, "--jars", names, "--files", names));
-    for (String setting : settings) {
-      submit.addAll(List.of("--conf", setting));
-    }
-    if (LOOPBACK.matcher(address).matches()) {
-      submit.addAll(List.of("--conf", "spark.driver.host=127.0.0.1"));
-    }
-    submit.add(job.toString());
-    submit.add(file.toString());
+    List<String> submit = options(address, JOB, archives);
+    submit.addAll(List.of("--files", joined(archives), job.toString(), file.toString()));
     archives.forEach(archive -> submit.add(archive.getFileName().toString()));
+    Matcher told = submit(submit, hears, TOLD, "the job on " + address);
+    return new LocalFleet.Result(number(told, 1), number(told, 2), number(told, 3));
+  }
+
+  /**
+   * Copies tables from an address that the engine's file systems open; only what is new. No cluster
+   * is needed for that.
+   *
+   * @param tables their address
+   * @param folder where they go, on this machine
+   * @param work a folder for what is handed over
+   * @param hears each line that the engine says
+   * @return how many files were copied
+   * @throws IOException if there are no tables, or the job ends with another error
+   */
+  public int copy(String tables, Path folder, Path work, Consumer<String> hears)
+      throws IOException, InterruptedException {
+    List<String> submit = options("local[1]", COPY_JOB, archives(work));
+    submit.addAll(List.of("--conf", "spark.driver.host=127.0.0.1", job.toString(), tables));
+    submit.add(folder.toAbsolutePath().normalize().toString());
+    return number(submit(submit, hears, COPIED, "copying the tables"), 1);
+  }
+
+  private List<String> options(String master, String mainClass, List<Path> archives) {
+    List<String> options = new ArrayList<>();
+    options.addAll(List.of("--master", master, "--class", mainClass, "--jars", joined(archives)));
+    for (String setting : settings) {
+      options.addAll(List.of("--conf", setting));
+    }
+    if (LOOPBACK.matcher(master).matches()) {
+      options.addAll(List.of("--conf", "spark.driver.host=127.0.0.1"));
+    }
+    return options;
+  }
+
+  private static String joined(List<Path> archives) {
+    return String.join(",", archives.stream().map(Path::toString).toList());
+  }
+
+  /** Submits, waits, and finds what the job tells last. */
+  private Matcher submit(List<String> submit, Consumer<String> hears, Pattern wanted, String what)
+      throws IOException, InterruptedException {
     List<String> lines = new ArrayList<>();
     int code =
         run(
@@ -65,13 +101,12 @@ public record Cluster(Path home, String address, Path job, List<String> settings
               }
             });
     for (int i = lines.size() - 1; i >= 0 && code == 0; i--) {
-      Matcher told = TOLD.matcher(lines.get(i));
+      Matcher told = wanted.matcher(lines.get(i));
       if (told.find()) {
-        return new LocalFleet.Result(number(told, 1), number(told, 2), number(told, 3));
+        return told;
       }
     }
-    throw new IOException(
-        "the job on " + address + " ended with code " + code + problem(lines) + settingsHint());
+    throw new IOException(what + " ended with code " + code + problem(lines) + settingsHint());
   }
 
   private static int number(Matcher told, int group) {

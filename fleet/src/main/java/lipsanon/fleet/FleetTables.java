@@ -61,6 +61,19 @@ public final class FleetTables implements Closeable {
     return Files.isDirectory(folder.resolve(FleetSchema.SNAPSHOTS.table()));
   }
 
+  /** Whether a folder is there for tables: it has some, is empty, or can be made. */
+  public static boolean mayHold(Path folder) throws IOException {
+    if (!Files.exists(folder) || isFleet(folder)) {
+      return true;
+    }
+    if (!Files.isDirectory(folder)) {
+      return false;
+    }
+    try (Stream<Path> inside = Files.list(folder)) {
+      return inside.findAny().isEmpty();
+    }
+  }
+
   /**
    * Opens a folder for writing; makes it if it is not there.
    *

@@ -306,6 +306,18 @@ class FleetJobTest {
       assertThat(written.stream().map(Path::getParent)).doesNotHaveDuplicates();
     }
     assertThat(rows(tables, FleetSchema.SNAPSHOTS)).hasSize(3);
+    // and they are brought here from what the engine opens by an address
+    Path copy = folder.resolve("joined-copy");
+    Path work = Files.createTempDirectory(folder, "copy");
+    int copied = on().copy(tables.toUri().toString(), copy, work, line -> {});
+    assertThat(copied).isPositive();
+    for (FleetSchema table : FleetSchema.values()) {
+      assertThat(rows(copy, table)).as(table.table()).isEqualTo(rows(here, table));
+    }
+    assertThatThrownBy(() -> on().copy("file:/no/tables/here", copy, work, line -> {}))
+        .isInstanceOf(IOException.class)
+        .hasMessageContaining("no tables at file:/no/tables/here");
+    assertThat(rows(copy, FleetSchema.SNAPSHOTS)).hasSize(3);
   }
 
   /** Everything ended when one of two files was gone, and the joined one not yet in. */

@@ -69,6 +69,14 @@ public final class FleetCommand extends Answering {
   private String folder;
 
   @Option(
+      names = "--copy-to",
+      paramLabel = "DIR",
+      description =
+          "Where tables at an address are copied to, to be read here by fleet, sql and report; only"
+              + " what is new is copied.")
+  private Path copyTo;
+
+  @Option(
       names = "--labels",
       paramLabel = "PATTERN",
       description =
@@ -139,15 +147,11 @@ public final class FleetCommand extends Answering {
     }
     List<Item> items = items();
     boolean remote = Inputs.isAddress(folder);
-    if (remote && (cluster == null || items.isEmpty())) {
-      throw new UsageException(
-          folder
-              + ": tables at an address are written by a cluster (--on), and read by its engine");
-    }
     if (remote) {
-      LocalFleet.Result run = onCluster(folder, items);
-      print("fleet-run", run, () -> FleetViews.ofRun(run, folder));
-      return ExitCodes.FINE;
+      return atAddress(items);
+    }
+    if (copyTo != null) {
+      throw new UsageException("--copy-to is for tables at an address; " + folder + " is a folder");
     }
     Path tables = Path.of(folder);
     if (items.isEmpty() && !FleetTables.isFleet(tables)) {
@@ -161,12 +165,64 @@ public final class FleetCommand extends Answering {
             ? FleetTables.read(tables, engineBytes())
             : FleetTables.open(tables, engineBytes())) {
       LocalFleet.Result run = items.isEmpty() ? null : run(open, items);
-      FleetAnswer answer = FleetQuestion.ask(open, limit.or(ROWS));
-      print("fleet", answer, () -> FleetViews.of(answer, run, format()));
+      answer(open, run);
     } catch (SQLException e) {
       throw new IOException(folder + ": " + e.getMessage(), e);
     }
     return ExitCodes.FINE;
+  }
+
+  private void answer(FleetTables open, LocalFleet.Result run) throws Exception {
+    FleetAnswer answer = FleetQuestion.ask(open, limit.or(ROWS));
+    print("fleet", answer, () -> FleetViews.of(answer, run, format()));
+  }
+
+  /** Tables that this machine does not see: a cluster adds to them, and they are asked by copy. */
+  private int atAddress(List<Item> items) throws Exception {
+    if (items.isEmpty() && copyTo == null) {
+      throw new UsageException(
+          folder + ": tables at an address are read by copy: add --copy-to DIR");
+    }
+    if (!items.isEmpty() && cluster == null) {
+      throw new UsageException(folder + ": tables at an address are written by a cluster (--on)");
+    }
+    if (copyTo != null && !FleetTables.mayHold(copyTo)) {
+      throw new UsageException(
+          copyTo + " holds other things than tables; give a new folder for the copy");
+    }
+    LocalFleet.Result run = items.isEmpty() ? null : onCluster(folder, items);
+    if (copyTo == null) {
+      print("fleet-run", run, () -> FleetViews.ofRun(run, folder));
+      return ExitCodes.FINE;
+    }
+    copy();
+    try (FleetTables open = FleetTables.read(copyTo, engineBytes())) {
+      answer(open, run);
+    } catch (SQLException e) {
+      throw new IOException(copyTo + ": " + e.getMessage(), e);
+    }
+    return ExitCodes.FINE;
+  }
+
+  private void copy() throws Exception {
+    Cluster engine = engine("--copy-to");
+    try (ScratchFolder work = ScratchFolder.of("fleet");
+        TerminalProgress progress = context.progress()) {
+      progress.phase("copying the tables to " + copyTo, 0);
+      engine.copy(folder, copyTo, work.path(), line -> {});
+    } catch (IOException e) {
+      throw new CaptureException(e.getMessage());
+    }
+  }
+
+  /** The engine of the user's own. */
+  private Cluster engine(String option) throws IOException {
+    String home = context.environment().get("SPARK_HOME");
+    if (home == null || home.isEmpty()) {
+      throw new UsageException(
+          option + ": set SPARK_HOME to the folder of the engine's programs (bin, jars)");
+    }
+    return new Cluster(Path.of(home), cluster, JobArchive.find(), settings);
   }
 
   private List<Item> items() throws IOException {
@@ -239,14 +295,9 @@ public final class FleetCommand extends Answering {
   }
 
   private LocalFleet.Result onCluster(String tables, List<Item> items) throws Exception {
-    String home = context.environment().get("SPARK_HOME");
-    if (home == null || home.isEmpty()) {
-      throw new UsageException(
-          "--on: set SPARK_HOME to the folder of the engine's programs (bin, jars)");
-    }
+    Cluster on = engine("--on");
     long memory = taskMemory == null ? CLUSTER_TASK : taskBytes();
     Plan plan = new Plan(tables, memory, hidingKey(), split(mine), timeoutMillis(), items);
-    Cluster on = new Cluster(Path.of(home), cluster, JobArchive.find(), settings);
     try (ScratchFolder work = ScratchFolder.of("fleet");
         TerminalProgress progress = context.progress()) {
       progress.phase("looking at " + items.size() + " snapshots on " + cluster, items.size());

@@ -54,7 +54,11 @@ final class FleetViews {
                 + Format.count(run.before())
                 + " done before. The tables are at "
                 + tables
-                + ".");
+                + ".")
+        .line(
+            "To read them here, add --copy-to DIR; or: fleet --tables "
+                + tables
+                + " --copy-to DIR");
   }
 
   private static String plural(long count, String what) {
