@@ -124,7 +124,9 @@ public record Cluster(Path home, String address, Path job, List<String> settings
     String last = "";
     for (String line : lines) {
       if (line.contains("Exception") && !line.startsWith("\tat")) {
-        last = line.strip();
+        // the sentence, without whence it came
+        last = line.strip().replaceFirst("^Exception in thread \"[^\"]*\" ", "");
+        last = last.replaceFirst("^([a-z0-9]+\\.)+[A-Za-z0-9]+Exception: ", "");
       }
     }
     return last.isEmpty() ? "" : ": " + last;

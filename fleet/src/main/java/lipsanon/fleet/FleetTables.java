@@ -39,6 +39,9 @@ import java.util.stream.Stream;
  * at a time writes.
  */
 public final class FleetTables implements Closeable {
+  /** Memory for which the engine gets one thread more. */
+  private static final long THREAD_BYTES = 128L << 20;
+
   private static final String TASKS = "tasks";
   private static final String STAGED = ".staged";
   private static final String REPLACED = ".replaced";
@@ -139,6 +142,9 @@ public final class FleetTables implements Closeable {
     properties.setProperty("autoinstall_known_extensions", "false");
     properties.setProperty("autoload_known_extensions", "false");
     properties.setProperty("memory_limit", (memoryBytes >> 20) + "MiB");
+    // each takes buffers of 32 MB to read rows, however few there are
+    long threads = Math.min(Runtime.getRuntime().availableProcessors(), memoryBytes / THREAD_BYTES);
+    properties.setProperty("threads", Long.toString(Math.max(1, threads)));
     properties.setProperty("temp_directory", spill.toString());
     return DriverManager.getConnection("jdbc:duckdb:", properties);
   }

@@ -316,7 +316,7 @@ class FleetJobTest {
     }
     assertThatThrownBy(() -> on().copy("file:/no/tables/here", copy, work, line -> {}))
         .isInstanceOf(IOException.class)
-        .hasMessageContaining("no tables at file:/no/tables/here");
+        .hasMessageContaining("code 1: there are no tables at file:/no/tables/here");
     assertThat(rows(copy, FleetSchema.SNAPSHOTS)).hasSize(3);
   }
 
