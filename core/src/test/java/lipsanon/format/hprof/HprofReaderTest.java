@@ -56,6 +56,55 @@ class HprofReaderTest {
     }
   }
 
+  /**
+   * More elements than are held in memory at once, among small objects, some that are not there.
+   */
+  @ParameterizedTest
+  @ValueSource(ints = {4, 8})
+  void readsArraysOfAnyLength(int idSize) throws Exception {
+    long[] elements = new long[200_001];
+    for (int i = 0; i < elements.length; i++) {
+      elements[i] = i % 7 == 0 ? 0 : i % 11 == 0 ? 0xdead0 : 0x10000 + 16L * (i % 1000);
+    }
+    HprofBuilder dump =
+        new HprofBuilder(idSize)
+            .type(0x1000, "java.lang.Object", 0, Map.of())
+            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+            .type(0x1700, "[Ljava/lang/Object;", 0x1000, Map.of())
+            .type(0x1800, "harbour.Berth", 0x1000, Map.of())
+            .segment();
+    for (int i = 0; i < 1000; i++) {
+      dump.instance(0x10000 + 16L * i, 0x1800);
+      if (i == 500) {
+        dump.array(0x4000, 0x1700, elements);
+      }
+    }
+    try (Snapshot s = open(dump.root(HprofFormat.ROOT_JNI_GLOBAL, 0x4000).build())) {
+      List<Long> expected = new ArrayList<>();
+      long missing = 0;
+      for (long element : elements) {
+        missing += element == 0xdead0 ? 1 : 0;
+        if (element != 0 && element != 0xdead0) {
+          expected.add(element);
+        }
+      }
+      List<Long> targets = new ArrayList<>();
+      s.objects()
+          .references(
+              s.nodeOf(0x4000),
+              r -> {
+                if (r.via().text().startsWith("[")) {
+                  targets.add(Long.decode(s.id(r.target())));
+                }
+              });
+      assertThat(targets).isEqualTo(expected);
+      assertThat(s.facts().danglingReferences()).isEqualTo(missing);
+      for (int i = 0; i < 1000; i++) {
+        assertThat(s.depth(s.nodeOf(0x10000 + 16L * i))).isEqualTo(2);
+      }
+    }
+  }
+
   private static long unretained(Snapshot s) {
     long count = 0;
     for (int n = 0; n < s.objectCount(); n++) {
