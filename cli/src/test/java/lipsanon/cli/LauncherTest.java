@@ -115,7 +115,7 @@ class LauncherTest {
   @Test
   void theWayOfCompilingIsChosenByWhatIsToBeRead() throws Exception {
     String quick = "-XX:TieredStopAtLevel=1";
-    String early = "-XX:Tier3BackEdgeThreshold=2000";
+    String early = "-XX:Tier3BackEdgeThreshold=5000";
     Files.writeString(folder.resolve("a.hprof"), "new");
     assertThat(started(Map.of(), "types", "a.hprof")).contains(quick, early);
     assertThat(started(Map.of(), "growth", "a.hprof", "a.hprof")).contains(quick, early);

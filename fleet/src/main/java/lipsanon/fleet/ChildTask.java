@@ -31,10 +31,10 @@ public final class ChildTask {
       List.of(
           "-XX:+UseSerialGC",
           "-XX:TieredStopAtLevel=1",
-          "-XX:Tier3BackEdgeThreshold=2000",
-          "-XX:Tier3InvocationThreshold=100",
-          "-XX:Tier3MinInvocationThreshold=50",
-          "-XX:Tier3CompileThreshold=500",
+          "-XX:Tier3BackEdgeThreshold=5000",
+          "-XX:Tier3InvocationThreshold=200",
+          "-XX:Tier3MinInvocationThreshold=100",
+          "-XX:Tier3CompileThreshold=1000",
           "-Xshare:auto",
           "-Dfile.encoding=UTF-8");
 
