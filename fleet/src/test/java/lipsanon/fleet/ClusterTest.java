@@ -86,7 +86,7 @@ class ClusterTest {
                             + " exit 3",
                         "spark.x=1")
                     .run(plan(), folder, line -> {}))
-        .hasMessageEndingWith("ended with code 3: java.io.IOException: the berth is taken");
+        .hasMessageEndingWith("ended with code 3: the berth is taken");
     // it ended well, and never said what it did
     assertThatThrownBy(() -> engine("exit 0").run(plan(), folder, line -> {}))
         .hasMessageContaining("ended with code 0")
@@ -96,6 +96,28 @@ class ClusterTest {
             engine("seq 1 5000; echo 'lipsanon-fleet: done 1 failed 0 before 0'")
                 .run(plan(), folder, line -> {}))
         .isEqualTo(new LocalFleet.Result(1, 0, 0));
+  }
+
+  /** Copying needs the engine's programs, and no cluster. */
+  @Test
+  void tablesAreCopiedByTheEngineAlone() throws Exception {
+    List<String> said = new ArrayList<>();
+    int copied =
+        engine("printf '%s\\n' \"$@\"; echo 'lipsanon-fleet: copied 3 of 7 files'", "spark.x=1")
+            .copy("hdfs://quay/fleet", folder.resolve("here"), folder, said::add);
+    assertThat(copied).isEqualTo(3);
+    assertThat(said)
+        .containsSequence("--master", "local[1]")
+        .containsSequence("--class", "lipsanon.fleet.spark.CopyJob")
+        .containsSequence("--conf", "spark.x=1")
+        .containsSequence("/jobs/job.jar", "hdfs://quay/fleet", folder.resolve("here").toString());
+    String failing =
+        "echo 'Exception in thread \"main\" java.io.FileNotFoundException: there are no tables';"
+            + " exit 1";
+    assertThatThrownBy(
+            () -> engine(failing).copy("hdfs://quay/none", folder.resolve("c"), folder, x -> {}))
+        .isInstanceOf(IOException.class)
+        .hasMessageStartingWith("copying the tables ended with code 1: there are no tables");
   }
 
   @Test
