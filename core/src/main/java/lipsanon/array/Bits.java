@@ -48,13 +48,4 @@ public final class Bits {
   public void set(int number) {
     words[number >>> 6] |= 1L << number;
   }
-
-  /** Puts a number into the set or takes it out. */
-  public void set(int number, boolean in) {
-    if (in) {
-      set(number);
-    } else {
-      words[number >>> 6] &= ~(1L << number);
-    }
-  }
 }

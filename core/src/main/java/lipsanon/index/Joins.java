@@ -13,10 +13,10 @@ import lipsanon.graph.SpecialEdges;
 import lipsanon.graph.Workers;
 
 /**
- * Finds the joins of the retained graph in the lists of referring objects that were just written:
- * retained objects, no roots, to which their immediate dominator does not refer. All else is freed
- * with its dominator; what several objects free together shows in these alone. They are written as
- * a column of their own, each with the objects that keep it.
+ * The joins of the retained graph with what keeps each, from the lists of referring objects that
+ * were just written: retained objects, no roots, to which their immediate dominator does not refer.
+ * All else is freed with its dominator; what several objects free together shows in these alone.
+ * They are written as a column of their own, each with the objects that keep it.
  */
 final class Joins {
   private final ObjectGraph graph;

@@ -152,7 +152,7 @@ final class PackedWriter implements Closeable {
     }
   }
 
-  /** The same for ints, which are not copied to a block before: twice the code, half the time. */
+  /** The same for ints, so that they need not be copied to a block before: most columns are. */
   private void packInts(int[] values, int from, int least, int width) {
     final long[] target = ready;
     int at = readySize - width;

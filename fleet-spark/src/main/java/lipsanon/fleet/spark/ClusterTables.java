@@ -6,7 +6,9 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import lipsanon.fleet.FleetSchema;
 import org.apache.hadoop.fs.FileStatus;
 import org.apache.hadoop.fs.FileSystem;
@@ -56,14 +58,25 @@ final class ClusterTables {
     return partitions(home(run));
   }
 
+  /** The partitions of a table. */
+  List<String> partitions(FleetSchema table) throws IOException {
+    return partitions(root, table);
+  }
+
   private List<String> partitions(Path home) throws IOException {
     List<String> partitions = new ArrayList<>();
     for (FleetSchema table : FleetSchema.inOrderOfWriting()) {
-      for (FileStatus day : list(new Path(home, table.table()))) {
-        if (day.isDirectory()) {
-          for (FileStatus service : list(day.getPath())) {
-            partitions.add(table.table() + "/" + relative(service));
-          }
+      partitions.addAll(partitions(home, table));
+    }
+    return partitions;
+  }
+
+  private List<String> partitions(Path home, FleetSchema table) throws IOException {
+    List<String> partitions = new ArrayList<>();
+    for (FileStatus day : list(new Path(home, table.table()))) {
+      if (day.isDirectory()) {
+        for (FileStatus service : list(day.getPath())) {
+          partitions.add(table.table() + "/" + relative(service));
         }
       }
     }
@@ -72,10 +85,15 @@ final class ClusterTables {
 
   /** The files of a partition, as paths below the folder of tables. */
   List<String> files(String partition) throws IOException {
-    List<String> files = new ArrayList<>();
+    return List.copyOf(statuses(partition).keySet());
+  }
+
+  /** The same with what the file system knows of each. */
+  Map<String, FileStatus> statuses(String partition) throws IOException {
+    Map<String, FileStatus> files = new LinkedHashMap<>();
     for (FileStatus file : list(new Path(root, partition))) {
       if (file.getPath().getName().endsWith(".parquet")) {
-        files.add(partition + "/" + file.getPath().getName());
+        files.put(partition + "/" + file.getPath().getName(), file);
       }
     }
     return files;

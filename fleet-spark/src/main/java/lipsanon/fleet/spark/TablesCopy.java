@@ -25,6 +25,7 @@ final class TablesCopy {
   private final FileSystem system;
   private final org.apache.hadoop.fs.Path root;
   private final Path folder;
+  private final ClusterTables there;
 
   /** By path below the folder of tables. */
   private final Map<String, FileStatus> files = new LinkedHashMap<>();
@@ -33,6 +34,7 @@ final class TablesCopy {
     this.system = system;
     this.root = root;
     this.folder = folder;
+    this.there = new ClusterTables(system, root);
   }
 
   /** How many files the tables have. */
@@ -51,8 +53,13 @@ final class TablesCopy {
     List<FleetSchema> tables = new ArrayList<>(FleetSchema.inOrderOfWriting());
     java.util.Collections.reverse(tables);
     for (FleetSchema table : tables) {
-      list(table.table());
+      for (String partition : there.partitions(table)) {
+        files.putAll(there.statuses(partition));
+      }
     }
+    files
+        .entrySet()
+        .removeIf(file -> !file.getValue().isFile() || !FleetSchema.isFile(file.getKey()));
     if (files.isEmpty()) {
       throw new FileNotFoundException("there are no tables at " + root);
     }
@@ -65,35 +72,6 @@ final class TablesCopy {
       copied += copy(path, files.get(path)) ? 1 : 0;
     }
     return copied;
-  }
-
-  private void list(String table) throws IOException {
-    for (FileStatus day : children(new org.apache.hadoop.fs.Path(root, table))) {
-      for (FileStatus service :
-          day.isDirectory() ? children(day.getPath()) : List.<FileStatus>of()) {
-        for (FileStatus file :
-            service.isDirectory() ? children(service.getPath()) : List.<FileStatus>of()) {
-          String path =
-              String.join(
-                  "/",
-                  table,
-                  day.getPath().getName(),
-                  service.getPath().getName(),
-                  file.getPath().getName());
-          if (file.isFile() && FleetSchema.isFile(path)) {
-            files.put(path, file);
-          }
-        }
-      }
-    }
-  }
-
-  private List<FileStatus> children(org.apache.hadoop.fs.Path parent) throws IOException {
-    try {
-      return List.of(system.listStatus(parent));
-    } catch (FileNotFoundException e) {
-      return List.of();
-    }
   }
 
   private void removeOthers() throws IOException {

@@ -55,10 +55,9 @@ final class FleetViews {
                 + " done before. The tables are at "
                 + tables
                 + ".")
-        .line(
-            "To read them here, add --copy-to DIR; or: fleet --tables "
-                + tables
-                + " --copy-to DIR");
+        .next(
+            "lipsanon fleet --tables " + Answering.quote(tables) + " --copy-to lipsanon-fleet",
+            "copy them here and read them");
   }
 
   private static String plural(long count, String what) {
