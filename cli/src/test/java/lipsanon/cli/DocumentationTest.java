@@ -20,6 +20,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import lipsanon.cli.command.check.BudgetKeys;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -28,6 +29,7 @@ import org.junit.jupiter.api.io.TempDir;
  * schemas of answers against the answers. With {@code -Dlipsanon.schemas=write} schemas are written
  * anew.
  */
+@Tag("alone")
 class DocumentationTest {
   private static final Path DOCS = Path.of("../docs").toAbsolutePath().normalize();
   private static final Pattern BLOCK = Pattern.compile("(?ms)^```sh\\n(.*?)^```$");
@@ -52,10 +54,8 @@ class DocumentationTest {
     Files.writeString(
         script,
         "#!/bin/bash\nexec "
-            + Path.of(System.getProperty("java.home"), "bin/java")
-            + " -XX:+UseSerialGC -XX:TieredStopAtLevel=1 -Xmx700m -cp '"
-            + System.getProperty("java.class.path")
-            + "' lipsanon.cli.Main \"$@\"\n");
+            + Packed.shellCommand("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx700m")
+            + " \"$@\"\n");
     assertThat(script.toFile().setExecutable(true)).isTrue();
     return bin;
   }

@@ -7,10 +7,12 @@ import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The script at the root, which {@code ./verify} has built by the time tests run. */
+@Tag("alone")
 class LauncherTest {
   private static final Path ROOT = Path.of(System.getProperty("lipsanon.root", ".."));
 

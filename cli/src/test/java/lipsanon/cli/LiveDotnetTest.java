@@ -12,10 +12,12 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The whole way on a live .NET process: found, captured, asked about, watched, rehearsed. */
+@Tag("alone")
 class LiveDotnetTest {
   @TempDir Path folder;
 

@@ -10,10 +10,12 @@ import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The whole way on live JVMs: found, captured, asked about, rehearsed. */
+@Tag("alone")
 class LiveJvmTest {
   private final ObjectMapper json = new ObjectMapper();
 

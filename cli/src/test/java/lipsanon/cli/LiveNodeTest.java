@@ -20,10 +20,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** A Node.js service whose every count is known, from the live process to the answers. */
+@Tag("alone")
 class LiveNodeTest {
   private static final Path PROGRAMS = Path.of("src/test/resources/programs").toAbsolutePath();
 
@@ -87,9 +89,7 @@ class LiveNodeTest {
 
   /** Runs a command that records, does something while it does, and then presses Enter. */
   private void recordUntilEnter(Work work, String... args) throws Exception {
-    List<String> command = new ArrayList<>();
-    command.add(Path.of(System.getProperty("java.home"), "bin/java").toString());
-    command.addAll(List.of("-cp", System.getProperty("java.class.path"), "lipsanon.cli.Main"));
+    List<String> command = Packed.command();
     command.addAll(List.of(args));
     Process recorder =
         new ProcessBuilder(command)

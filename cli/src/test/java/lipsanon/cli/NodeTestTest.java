@@ -9,10 +9,12 @@ import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The file for Node's own test runner, with the example of the documentation. */
+@Tag("alone")
 class NodeTestTest {
   private static final Path ROOT = Path.of("..").toAbsolutePath().normalize();
 
@@ -23,9 +25,9 @@ class NodeTestTest {
     if (!Files.exists(script)) {
       Files.writeString(
           script,
-          "#!/bin/bash\nexec java -XX:+UseSerialGC -XX:TieredStopAtLevel=1 -cp '"
-              + System.getProperty("java.class.path")
-              + "' lipsanon.cli.Main \"$@\"\n");
+          "#!/bin/bash\nexec "
+              + Packed.shellCommand("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1")
+              + " \"$@\"\n");
       assertThat(script.toFile().setExecutable(true)).isTrue();
     }
     Path temporary = Files.createDirectories(folder.resolve("tmp"));

@@ -8,7 +8,6 @@ import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
@@ -38,15 +37,7 @@ final class Pty implements AutoCloseable {
 
   /** The command of the program with arguments. */
   static List<String> command(String... more) {
-    List<String> command =
-        new ArrayList<>(
-            List.of(
-                Path.of(System.getProperty("java.home"), "bin/java").toString(),
-                "-XX:TieredStopAtLevel=1",
-                "-Xmx700m",
-                "-cp",
-                System.getProperty("java.class.path"),
-                "lipsanon.cli.Main"));
+    List<String> command = Packed.command("-XX:TieredStopAtLevel=1", "-Xmx700m");
     command.addAll(List.of(more));
     return command;
   }

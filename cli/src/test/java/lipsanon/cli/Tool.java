@@ -4,7 +4,6 @@ import java.io.File;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
@@ -26,10 +25,8 @@ final class Tool {
 
   static Result run(Path folder, Map<String, String> environment, String... args)
       throws IOException, InterruptedException {
-    List<String> command = new ArrayList<>();
-    command.add(Path.of(System.getProperty("java.home"), "bin/java").toString());
-    command.addAll(List.of("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx700m"));
-    command.addAll(List.of("-cp", System.getProperty("java.class.path"), "lipsanon.cli.Main"));
+    List<String> command =
+        Packed.command("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx700m");
     command.addAll(List.of(args));
     return execute(folder, environment, command);
   }
