@@ -36,7 +36,10 @@ record ClusterTask(
   /** The snapshot's rows, as JSON Lines. */
   byte[] run(Item item) throws IOException, InterruptedException {
     List<Path> classPath = archives.stream().map(name -> Path.of(SparkFiles.get(name))).toList();
-    ChildTask task = new ChildTask(classPath, memoryBytes, hidingKey, mine, timeoutMillis);
+    // the executor's own folder, which the engine removes
+    ChildTask task =
+        new ChildTask(classPath, memoryBytes, hidingKey, mine, timeoutMillis)
+            .preparedIn(Path.of(SparkFiles.getRootDirectory()));
     Path work = Files.createTempDirectory("lipsanon-fleet-");
     try {
       Path file;
