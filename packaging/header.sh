@@ -20,13 +20,14 @@ command -v "$java" >/dev/null || {
 }
 
 # an archive of the classes that commands load halves the time that they take to start: made once
-# for each place and Java, beside the first command that is run
+# for each place, version and Java, beside the first command that is run
 cache=${XDG_CACHE_HOME:-${HOME:-/nonexistent}/.cache}/lipsanon
-place=$(printf '%s %s' "$root" "$(stat -L -c '%Y %s' "$(command -v "$java")" 2>/dev/null || true)" | cksum)
+place=$(printf '%s %s' "$root" "$(stat -L -c '%Y %s' "$(command -v "$java")" "$app"/lipsanon-*.jar 2>/dev/null || true)" | cksum)
 archive=$cache/classes-${place%% *}.jsa
 if [ ! -e "$archive" ] && mkdir -p "$cache" 2>/dev/null && mkdir "$archive.making" 2>/dev/null; then
   (
-    "$java" -Xlog:disable -XX:ArchiveClassesAtExit="$archive.making/new" -cp "$app/*" lipsanon.cli.Training &&
+    "$java" -Xlog:disable -XX:+UseSerialGC -XX:TieredStopAtLevel=1 \
+      -XX:ArchiveClassesAtExit="$archive.making/new" -cp "$app/*" lipsanon.cli.Training &&
       mv "$archive.making/new" "$archive"
     rm -rf "$archive.making"
   ) >/dev/null 2>&1 </dev/null &

@@ -32,6 +32,8 @@ final class Packed {
           new ProcessBuilder(
                   java(),
                   "-Xlog:disable",
+                  "-XX:+UseSerialGC",
+                  "-XX:TieredStopAtLevel=1",
                   "-XX:ArchiveClassesAtExit=" + prepared,
                   "-cp",
                   path,

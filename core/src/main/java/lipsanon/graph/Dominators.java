@@ -22,6 +22,9 @@ import lipsanon.io.Progress;
  * noted edge. Nothing recurses.
  */
 public final class Dominators {
+  /** So many values are copied at once. */
+  private static final int CHUNK = 1 << 12;
+
   private final Space space;
   private final DepthFirst order;
   private final IntArray idom;
@@ -147,7 +150,8 @@ public final class Dominators {
    *     leaf retains itself only
    */
   public LongArray innerRetained(IntArray shallow) {
-    LongArray retained = space.longs(order.count + 1);
+    // no sum is larger than that of all: most heaps have fewer than 2^32 units
+    LongArray retained = space.longs(order.count + 1, sum(shallow));
     final IntArray numbers = order.number;
     final IntArray nodes = order.node;
     // by number, so that the larger array is written in order
@@ -179,6 +183,19 @@ public final class Dominators {
           }
         });
     return retained;
+  }
+
+  private static long sum(IntArray values) {
+    int[] some = new int[CHUNK];
+    long sum = 0;
+    for (int at = 0, size; at < values.length(); at += size) {
+      size = Math.min(CHUNK, values.length() - at);
+      values.copyTo(at, some, size);
+      for (int i = 0; i < size; i++) {
+        sum += some[i] & 0xffff_ffffL;
+      }
+    }
+    return sum;
   }
 
   /**

@@ -39,7 +39,6 @@ public final class Reachability {
   private final IntArray depth;
   private final int[] classNode;
   private int[] roots;
-  private long retained;
   private boolean openClasses = true;
 
   private Reachability(ObjectGraph graph, Space space) {
@@ -57,15 +56,9 @@ public final class Reachability {
    * @param finalizer nodes of strength finalizer
    * @param finalizerRoots nodes that got a root because they wait for their finalizer
    * @param graph the graph with these roots and with the soft edges that retain added to its edges
-   * @param retained the number of retained objects
    */
   public record Result(
-      IntArray depth,
-      BitSet soft,
-      BitSet finalizer,
-      int[] finalizerRoots,
-      ObjectGraph graph,
-      long retained) {
+      IntArray depth, BitSet soft, BitSet finalizer, int[] finalizerRoots, ObjectGraph graph) {
     /** The strength of a node. */
     public Strength strength(int node) {
       if (depth.get(node) == 0) {
@@ -97,7 +90,7 @@ public final class Reachability {
       System.arraycopy(finalizerRoots, 0, all, roots.length, finalizerRoots.length);
     }
     activateSoftEdges();
-    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all), retained);
+    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all));
   }
 
   private void strong(Progress progress) throws Exception {
@@ -111,6 +104,8 @@ public final class Reachability {
     int level = 1;
     IntList spare = new IntList();
     long size = frontier.size();
+    // about, since two threads may find the same node
+    long found = 0;
     while (size > 0) {
       lookForOpenClasses(level);
       if (size > graph.count / WIDE && size >= SCAN_FROM) {
@@ -127,11 +122,10 @@ public final class Reachability {
         spare = done;
         size = frontier.size();
       }
-      retained += size;
-      progress.at(Math.min(retained, graph.count));
+      found += size;
+      progress.at(Math.min(found, graph.count));
       level++;
     }
-    retained = countRetained();
   }
 
   /**
@@ -252,16 +246,6 @@ public final class Reachability {
     }
   }
 
-  private long countRetained() {
-    long sum = 0;
-    for (int node = 0; node < graph.count; node++) {
-      if (depth.get(node) != 0) {
-        sum++;
-      }
-    }
-    return sum;
-  }
-
   private void softPhase() {
     SpecialEdges.Pairs pairs = graph.special.soft;
     if (pairs.size() == 0) {
@@ -346,7 +330,6 @@ public final class Reachability {
       }
       if (old == 0) {
         newlyFound.set(node);
-        retained++;
       }
       depth.set(node, newDepth);
       byDepth.computeIfAbsent(newDepth, key -> new IntList()).add(node);

@@ -125,7 +125,8 @@ final class IndexBuilder {
           return null;
         });
     Workers.all(works);
-    return meta(identity, reached, retained.join().get(0), totals[0]);
+    long kept = graph.count - dominators.unretained().cardinality();
+    return meta(identity, reached, kept, retained.join().get(0), totals[0]);
   }
 
   private Void writePositions() throws IOException {
@@ -413,7 +414,11 @@ final class IndexBuilder {
   }
 
   private Meta meta(
-      Identity identity, Reachability.Result reached, long retainedUnits, TypeTotals byType) {
+      Identity identity,
+      Reachability.Result reached,
+      long kept,
+      long retainedUnits,
+      TypeTotals byType) {
     long unit = content.unitBytes();
     long shallow = 0;
     List<TypeCounts> counts = new ArrayList<>();
@@ -431,7 +436,7 @@ final class IndexBuilder {
             original.count,
             references,
             shallow,
-            reached.retained(),
+            kept,
             retainedUnits * unit,
             reached.soft().cardinality(),
             bytes(reached.soft()) * unit,
