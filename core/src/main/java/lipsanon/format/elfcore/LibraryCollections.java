@@ -11,13 +11,13 @@ import lipsanon.index.Snapshot;
 final class LibraryCollections {
   private static final int LONGEST_CHAIN = 1 << 20;
 
-  private final ElfCoreDetail detail;
+  private final CoreObjects objects;
   private final Snapshot snapshot;
   private final int atMost;
   private final List<Entry> entries = new ArrayList<>();
 
-  LibraryCollections(ElfCoreDetail detail, Snapshot snapshot, int atMost) {
-    this.detail = detail;
+  LibraryCollections(CoreObjects objects, Snapshot snapshot, int atMost) {
+    this.objects = objects;
     this.snapshot = snapshot;
     this.atMost = atMost;
   }
@@ -31,18 +31,18 @@ final class LibraryCollections {
           "System.Collections.ArrayList",
           "System.Collections.Generic.Stack",
           "System.Collections.Stack" -> {
-        int array = detail.target(node, plain.endsWith("Stack") ? "_array" : "_items");
-        long size = detail.number(node, "_size");
+        int array = objects.target(node, plain.endsWith("Stack") ? "_array" : "_items");
+        long size = objects.number(node, "_size");
         for (long i = 0; i < size && !full(); i++) {
           element(array, i, "");
         }
         return new Entries(size, entries);
       }
       case "System.Collections.Generic.Queue", "System.Collections.Queue" -> {
-        int array = detail.target(node, "_array");
-        long size = detail.number(node, "_size");
-        long head = detail.number(node, "_head");
-        long room = detail.count(array);
+        int array = objects.target(node, "_array");
+        long size = objects.number(node, "_size");
+        long head = objects.number(node, "_head");
+        long room = objects.count(array);
         for (long i = 0; i < size && !full() && room > 0; i++) {
           element(array, (head + i) % room, "");
         }
@@ -55,40 +55,40 @@ final class LibraryCollections {
         return table(node, "Next", "", "Value");
       }
       case "System.Collections.Hashtable" -> {
-        int buckets = detail.target(node, "_buckets");
-        for (long i = 0; i < detail.count(buckets) && !full(); i++) {
-          long at = detail.elementAt(buckets, i);
-          int key = detail.at(at + Math.max(0, detail.elementOffset(buckets, "key")));
+        int buckets = objects.target(node, "_buckets");
+        for (long i = 0; i < objects.count(buckets) && !full(); i++) {
+          long at = objects.elementAt(buckets, i);
+          int key = objects.at(at + Math.max(0, objects.elementOffset(buckets, "key")));
           if (key >= 0 && key != buckets) {
-            int value = detail.at(at + Math.max(0, detail.elementOffset(buckets, "val")));
+            int value = objects.at(at + Math.max(0, objects.elementOffset(buckets, "val")));
             entries.add(new Entry(key, value));
           }
         }
-        return new Entries(detail.number(node, "_count"), entries);
+        return new Entries(objects.number(node, "_count"), entries);
       }
       case "System.Collections.Generic.LinkedList" -> {
-        return chain(detail.target(node, "head"), "item", "next", detail.number(node, "count"));
+        return chain(objects.target(node, "head"), "item", "next", objects.number(node, "count"));
       }
       case "System.Collections.Concurrent.ConcurrentStack" -> {
-        return chain(detail.target(node, "_head"), "_value", "_next", -1);
+        return chain(objects.target(node, "_head"), "_value", "_next", -1);
       }
       case "System.Collections.Generic.SortedDictionary" -> {
-        int set = detail.target(node, "_set");
+        int set = objects.target(node, "_set");
         return set < 0
             ? null
             : tree(
-                detail.target(set, "root"), "Item", detail.number(set, "count"), "Left", "Right");
+                objects.target(set, "root"), "Item", objects.number(set, "count"), "Left", "Right");
       }
       case "System.Collections.Generic.SortedSet" -> {
         return tree(
-            detail.target(node, "root"), "Item", detail.number(node, "count"), "Left", "Right");
+            objects.target(node, "root"), "Item", objects.number(node, "count"), "Left", "Right");
       }
       case "System.Collections.Generic.SortedList", "System.Collections.SortedList" -> {
-        int keys = detail.target(node, "keys");
-        int values = detail.target(node, "values");
-        long size = detail.number(node, "_size");
+        int keys = objects.target(node, "keys");
+        int values = objects.target(node, "values");
+        long size = objects.number(node, "_size");
         for (long i = 0; i < size && !full(); i++) {
-          entries.add(entry(detail.inElement(keys, i, ""), detail.inElement(values, i, "")));
+          entries.add(entry(objects.inElement(keys, i, ""), objects.inElement(values, i, "")));
         }
         return new Entries(size, entries);
       }
@@ -102,16 +102,16 @@ final class LibraryCollections {
         return bag(node);
       }
       case "System.Collections.Immutable.ImmutableList" -> {
-        int root = detail.target(node, "_root");
+        int root = objects.target(node, "_root");
         return root < 0
             ? null
-            : tree(root, "_key", detail.number(root, "_count"), "_left", "_right");
+            : tree(root, "_key", objects.number(root, "_count"), "_left", "_right");
       }
       case "System.Collections.Immutable.ImmutableDictionary" -> {
         return tree(
-            detail.target(node, "_root"),
+            objects.target(node, "_root"),
             "_value._firstValue",
-            detail.number(node, "_count"),
+            objects.number(node, "_count"),
             "_left",
             "_right");
       }
@@ -125,12 +125,12 @@ final class LibraryCollections {
     return entries.size() >= atMost;
   }
 
-  private static Entry entry(ElfCoreDetail.Value key, ElfCoreDetail.Value value) {
+  private static Entry entry(CoreObjects.Value key, CoreObjects.Value value) {
     return new Entry(key.node(), value.node(), key.text(), value.text());
   }
 
   private void element(int array, long index, String field) throws IOException {
-    ElfCoreDetail.Value value = detail.inElement(array, index, field);
+    CoreObjects.Value value = objects.inElement(array, index, field);
     entries.add(new Entry(-1, value.node(), null, value.text()));
   }
 
@@ -138,18 +138,18 @@ final class LibraryCollections {
    * An array of structures in which each live entry leads to the next of its bucket, or to none.
    */
   private Entries table(int node, String next, String key, String value) throws IOException {
-    int array = detail.target(node, "_entries");
-    long used = detail.number(node, "_count");
-    long free = Math.max(0, detail.number(node, "_freeCount"));
-    long offset = array < 0 ? -1 : detail.elementOffset(array, next);
-    for (long i = 0; i < used && i < detail.count(array) && !full() && offset >= 0; i++) {
-      if (detail.numberAt(detail.elementAt(array, i) + offset) < -1) {
+    int array = objects.target(node, "_entries");
+    long used = objects.number(node, "_count");
+    long free = Math.max(0, objects.number(node, "_freeCount"));
+    long offset = array < 0 ? -1 : objects.elementOffset(array, next);
+    for (long i = 0; i < used && i < objects.count(array) && !full() && offset >= 0; i++) {
+      if (objects.numberAt(objects.elementAt(array, i) + offset) < -1) {
         continue;
       }
       if (key.isEmpty()) {
         element(array, i, value);
       } else {
-        entries.add(entry(detail.inElement(array, i, key), detail.inElement(array, i, value)));
+        entries.add(entry(objects.inElement(array, i, key), objects.inElement(array, i, value)));
       }
     }
     return new Entries(used - free, entries);
@@ -159,9 +159,9 @@ final class LibraryCollections {
     int at = first;
     int steps = 0;
     while (at >= 0 && !full() && steps < LONGEST_CHAIN) {
-      ElfCoreDetail.Value value = detail.inObject(at, item);
+      CoreObjects.Value value = objects.inObject(at, item);
       entries.add(new Entry(-1, value.node(), null, value.text()));
-      at = detail.target(at, next);
+      at = objects.target(at, next);
       steps++;
       if (at == first) {
         break;
@@ -180,7 +180,7 @@ final class LibraryCollections {
     while ((at >= 0 || !stack.isEmpty()) && !full() && steps++ < LONGEST_CHAIN) {
       while (at >= 0 && stack.size() < 64) {
         stack.add(at);
-        at = detail.target(at, left);
+        at = objects.target(at, left);
       }
       if (stack.isEmpty()) {
         break;
@@ -189,66 +189,66 @@ final class LibraryCollections {
       if (immutable && isEmptyLeaf(node)) {
         continue;
       }
-      ElfCoreDetail.Value key = detail.inObject(node, item + ".key");
+      CoreObjects.Value key = objects.inObject(node, item + ".key");
       if (key.there()) {
-        entries.add(entry(key, detail.inObject(node, item + ".value")));
+        entries.add(entry(key, objects.inObject(node, item + ".value")));
       } else {
-        ElfCoreDetail.Value value = detail.inObject(node, item);
+        CoreObjects.Value value = objects.inObject(node, item);
         if (value.node() >= 0 || value.text() != null) {
           entries.add(new Entry(-1, value.node(), null, value.text()));
         }
       }
-      at = detail.target(node, right);
+      at = objects.target(node, right);
     }
     return new Entries(size, entries);
   }
 
   /** The end of a branch is a node that stands for nothing; the others always have two branches. */
   private boolean isEmptyLeaf(int node) throws IOException {
-    return detail.target(node, "_left") < 0 && detail.target(node, "_right") < 0;
+    return objects.target(node, "_left") < 0 && objects.target(node, "_right") < 0;
   }
 
   private Entries concurrent(int node) throws IOException {
-    int tables = detail.target(node, "_tables");
-    int buckets = tables < 0 ? -1 : detail.target(tables, "_buckets");
+    int tables = objects.target(node, "_tables");
+    int buckets = tables < 0 ? -1 : objects.target(tables, "_buckets");
     long steps = 0;
-    for (long i = 0; i < detail.count(buckets) && !full(); i++) {
-      int at = detail.inElement(buckets, i, "_node").node();
-      at = at < 0 ? detail.inElement(buckets, i, "").node() : at;
+    for (long i = 0; i < objects.count(buckets) && !full(); i++) {
+      int at = objects.inElement(buckets, i, "_node").node();
+      at = at < 0 ? objects.inElement(buckets, i, "").node() : at;
       while (at >= 0 && !full() && steps++ < LONGEST_CHAIN) {
-        entries.add(entry(detail.inObject(at, "_key"), detail.inObject(at, "_value")));
-        at = detail.target(at, "_next");
+        entries.add(entry(objects.inObject(at, "_key"), objects.inObject(at, "_value")));
+        at = objects.target(at, "_next");
       }
     }
     return new Entries(full() ? -1 : entries.size(), entries);
   }
 
   private Entries segments(int queue) throws IOException {
-    int segment = detail.target(queue, "_head");
+    int segment = objects.target(queue, "_head");
     for (int s = 0; segment >= 0 && s < LONGEST_CHAIN && !full(); s++) {
-      int slots = detail.target(segment, "_slots");
-      for (long i = 0; i < detail.count(slots) && !full(); i++) {
-        ElfCoreDetail.Value value = detail.inElement(slots, i, "Item");
+      int slots = objects.target(segment, "_slots");
+      for (long i = 0; i < objects.count(slots) && !full(); i++) {
+        CoreObjects.Value value = objects.inElement(slots, i, "Item");
         if (value.node() >= 0) {
           entries.add(new Entry(-1, value.node()));
         }
       }
-      segment = detail.target(segment, "_nextSegment");
+      segment = objects.target(segment, "_nextSegment");
     }
     return new Entries(full() ? -1 : entries.size(), entries);
   }
 
   private Entries bag(int node) throws IOException {
-    int queue = detail.target(node, "_workStealingQueues");
+    int queue = objects.target(node, "_workStealingQueues");
     for (int q = 0; queue >= 0 && q < LONGEST_CHAIN && !full(); q++) {
-      int array = detail.target(queue, "_array");
-      long room = detail.count(array);
-      long head = detail.number(queue, "_headIndex");
-      long tail = detail.number(queue, "_tailIndex");
+      int array = objects.target(queue, "_array");
+      long room = objects.count(array);
+      long head = objects.number(queue, "_headIndex");
+      long tail = objects.number(queue, "_tailIndex");
       for (long i = head; i < tail && room > 0 && !full(); i++) {
         element(array, i % room, "");
       }
-      queue = detail.target(queue, "_nextQueue");
+      queue = objects.target(queue, "_nextQueue");
     }
     return new Entries(full() ? -1 : entries.size(), entries);
   }
