@@ -15,7 +15,7 @@ import org.junit.jupiter.api.Test;
 
 /** Snapshots cut anywhere and with any byte changed: clear errors, or what can be read. */
 class DamagedV8Test {
-  private static final int FLIPS = 10_000;
+  private static final int FLIPS = 5_000;
 
   /** Null if the snapshot was refused with a clear error. */
   private static SnapshotContent read(byte[] snapshot) throws Exception {
