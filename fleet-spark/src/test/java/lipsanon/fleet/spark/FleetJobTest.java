@@ -21,6 +21,7 @@ import lipsanon.fleet.Cluster;
 import lipsanon.fleet.FleetQuestion;
 import lipsanon.fleet.FleetSchema;
 import lipsanon.fleet.FleetTables;
+import lipsanon.fleet.InProcess;
 import lipsanon.fleet.Inputs;
 import lipsanon.fleet.LabelPattern;
 import lipsanon.fleet.LocalFleet;
@@ -169,7 +170,7 @@ class FleetJobTest {
           new ChildTask(
               ChildTask.ownClassPath(), MEMORY, new byte[16], List.of("portmerrow"), 60_000);
       Path work = Files.createDirectories(folder.resolve("work"));
-      LocalFleet.run(open, inputs().items(), task, 2, work, Progress.NONE);
+      InProcess.run(open, inputs().items(), List.of("portmerrow"), task, work);
     }
     for (FleetSchema table : FleetSchema.values()) {
       assertThat(rows(tables, table)).as(table.table()).isEqualTo(rows(here, table));
