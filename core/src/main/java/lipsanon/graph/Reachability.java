@@ -1,13 +1,10 @@
 package lipsanon.graph;
 
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
-import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
@@ -24,11 +21,6 @@ import lipsanon.io.Progress;
  * is a Dijkstra search over what changes; 4 bytes a node, and the frontiers.
  */
 public final class Reachability {
-  /** A level with more than this part of all nodes is expanded by going through all of them. */
-  private static final int WIDE = 40;
-
-  private static final int SCAN_FROM = 1 << 14;
-
   /** Retained objects that only soft references keep. */
   private final BitSet soft = new BitSet();
 
@@ -39,7 +31,6 @@ public final class Reachability {
   private final IntArray depth;
   private final int[] classNode;
   private int[] roots;
-  private boolean openClasses = true;
 
   private Reachability(ObjectGraph graph, Space space) {
     this.graph = graph;
@@ -77,7 +68,7 @@ public final class Reachability {
   public static Result compute(ObjectGraph graph, Space space, Progress progress) throws Exception {
     Reachability search = new Reachability(graph, space);
     progress.phase("finding what is kept", graph.count);
-    search.strong(progress);
+    BreadthFirst.search(graph, search.depth, progress);
     search.softPhase();
     int[] finalizerRoots = search.finalizerPhase();
     return search.result(finalizerRoots);
@@ -91,159 +82,6 @@ public final class Reachability {
     }
     activateSoftEdges();
     return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all));
-  }
-
-  private void strong(Progress progress) throws Exception {
-    IntList frontier = new IntList();
-    for (int root : roots) {
-      if (depth.get(root) == 0) {
-        depth.set(root, 1);
-        frontier.add(root);
-      }
-    }
-    int level = 1;
-    IntList spare = new IntList();
-    long size = frontier.size();
-    // about, since two threads may find the same node
-    long found = 0;
-    while (size > 0) {
-      lookForOpenClasses(level);
-      if (size > graph.count / WIDE && size >= SCAN_FROM) {
-        size = scanLevel(level);
-        frontier = null;
-      } else {
-        if (frontier == null) {
-          frontier = collect(level);
-        }
-        spare.clear();
-        expand(frontier, level, spare);
-        IntList done = frontier;
-        frontier = spare;
-        spare = done;
-        size = frontier.size();
-      }
-      found += size;
-      progress.at(Math.min(found, graph.count));
-      level++;
-    }
-  }
-
-  /**
-   * Expands a wide level by going through all nodes in order, in place of a queue: then everything
-   * but the targets is read in the order of memory. Several threads take a range of nodes each. Two
-   * of them may find the same node at once: both then write the same depth, which does no harm.
-   *
-   * @return about how many nodes were found
-   */
-  private long scanLevel(int level) throws Exception {
-    int threads = Workers.threads();
-    long[] found = new long[threads];
-    List<Callable<Void>> works = new ArrayList<>();
-    for (int i = 0; i < threads; i++) {
-      int part = i;
-      works.add(
-          () -> {
-            int from = (int) ((long) graph.count * part / threads);
-            int to = (int) ((long) graph.count * (part + 1) / threads);
-            found[part] = scan(from, to, level);
-            return null;
-          });
-    }
-    Workers.all(works);
-    return Arrays.stream(found).sum();
-  }
-
-  private long scan(int from, int to, int level) {
-    final IntArray firstEdge = graph.firstEdge;
-    final IntPages.Runner edges = graph.edges.runner();
-    final IntArray depth = this.depth;
-    final IntArray type = graph.type;
-    final int[] classNode = this.classNode;
-    final boolean openClasses = this.openClasses;
-    long found = 0;
-    for (int node = from; node < to; node++) {
-      if (depth.get(node) != level) {
-        continue;
-      }
-      if (openClasses) {
-        int cls = classNode[type.get(node)];
-        if (cls >= 0 && depth.get(cls) == 0) {
-          depth.set(cls, level + 1);
-          found++;
-        }
-      }
-      int at = firstEdge.get(node);
-      while (at >= 0) {
-        int edge = edges.get(at++);
-        int target = edge < 0 ? ~edge : edge;
-        if (depth.get(target) == 0) {
-          depth.set(target, level + 1);
-          found++;
-        }
-        if (edge < 0) {
-          break;
-        }
-      }
-    }
-    return found;
-  }
-
-  private IntList collect(int level) {
-    IntList nodes = new IntList();
-    for (int n = 0; n < graph.count; n++) {
-      if (depth.get(n) == level) {
-        nodes.add(n);
-      }
-    }
-    return nodes;
-  }
-
-  /**
-   * Once every class object is found, the types of objects need not be looked at any more: that
-   * saves one cache miss an object. Looked at on the first levels, and now and then on the later
-   * ones.
-   */
-  private void lookForOpenClasses(int level) {
-    if (openClasses && (level < 64 || level % 1024 == 0)) {
-      openClasses = false;
-      for (int cls : classNode) {
-        if (cls >= 0 && depth.get(cls) == 0) {
-          openClasses = true;
-          return;
-        }
-      }
-    }
-  }
-
-  private void expand(IntList frontier, int level, IntList next) {
-    final IntArray firstEdge = graph.firstEdge;
-    final IntPages.Cursor edges = graph.edges.cursor();
-    final IntArray type = graph.type;
-    final IntArray depth = this.depth;
-    final int[] classNode = this.classNode;
-    final boolean openClasses = this.openClasses;
-    for (int i = 0; i < frontier.size(); i++) {
-      int node = frontier.get(i);
-      if (openClasses) {
-        int cls = classNode[type.get(node)];
-        if (cls >= 0 && depth.get(cls) == 0) {
-          depth.set(cls, level + 1);
-          next.add(cls);
-        }
-      }
-      int at = firstEdge.get(node);
-      while (at >= 0) {
-        int edge = edges.get(at++);
-        int target = edge < 0 ? ~edge : edge;
-        if (depth.get(target) == 0) {
-          depth.set(target, level + 1);
-          next.add(target);
-        }
-        if (edge < 0) {
-          break;
-        }
-      }
-    }
   }
 
   private void softPhase() {
