@@ -1,7 +1,6 @@
 package lipsanon.fleet;
 
 import java.io.IOException;
-import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -32,7 +31,7 @@ final class ClassArchive {
   }
 
   /** What one process does with the archive. */
-  Use begin() throws IOException {
+  Use begin() {
     if (folder == null) {
       return new Use(false, List.of());
     }
@@ -41,8 +40,8 @@ final class ClassArchive {
     }
     try {
       Files.createFile(mark());
-    } catch (FileAlreadyExistsException e) {
-      // another process is making it
+    } catch (IOException e) {
+      // another process is making it, or nothing can be written there
       return new Use(false, List.of());
     }
     return new Use(true, List.of("-XX:ArchiveClassesAtExit=" + left()));

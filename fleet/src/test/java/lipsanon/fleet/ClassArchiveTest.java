@@ -77,6 +77,12 @@ class ClassArchiveTest {
   }
 
   @Test
+  void withoutAFolderToWriteToThereIsNone() {
+    ClassArchive archive = ClassArchive.in(folder.resolve("gone"), List.of());
+    assertThat(archive.begin().flags()).isEmpty();
+  }
+
+  @Test
   void nothingIsMadeOfFolders() throws Exception {
     ClassArchive archive = ClassArchive.in(folder, List.of(folder));
     assertThat(archive.begin().flags()).isEmpty();
