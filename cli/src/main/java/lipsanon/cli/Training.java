@@ -7,9 +7,7 @@ import java.io.StringWriter;
 import java.lang.management.ManagementFactory;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.List;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -43,7 +41,6 @@ final class Training {
       ManagementFactory.getPlatformMXBean(HotSpotDiagnosticMXBean.class);
 
   private final Path folder;
-  private final List<String> dumps = new ArrayList<>();
 
   private Training(Path folder) {
     this.folder = folder;
@@ -68,56 +65,41 @@ final class Training {
   }
 
   private void run() throws IOException {
-    for (int i = 0; i < 3; i++) {
-      dumps.add(folder.resolve(i + ".hprof").toString());
-      VM.dumpHeap(dumps.get(i), true);
-    }
-    for (String[] command : questions(dumps.get(0))) {
-      run(command);
-    }
-    for (String[] command : comparisons()) {
-      run(command);
-    }
+    String before = dump("before.hprof");
+    String between = dump("between.hprof");
+    String after = dump("after.hprof");
+    questions(before);
+    run("diff", before, after);
+    run("growth", before, between, after, "--actions", "1");
+    run("prove", before, between, after, "--against", before, between, after, "--actions", "1");
     Path script = folder.resolve("page.heapsnapshot");
     Files.writeString(script, SCRIPT_HEAP);
     run("survey", script.toString());
     run("why", script.toString(), "Berth");
   }
 
-  private static List<String[]> questions(String file) {
+  private String dump(String name) throws IOException {
+    String file = folder.resolve(name).toString();
+    VM.dumpHeap(file, true);
+    return file;
+  }
+
+  private static void questions(String file) {
     run("index", file);
     Matcher id = Pattern.compile("0x[0-9a-f]+").matcher(run("keepers", file, "--json"));
     String first = id.find() ? id.group() : "0x0";
-    return List.of(
-        new String[] {"survey", file},
-        new String[] {"types", file},
-        new String[] {"keepers", file, "--under", first},
-        new String[] {"show", file, first},
-        new String[] {"why", file, first},
-        new String[] {"why", file, "java.lang.String"},
-        new String[] {"sift", file, "java.lang.String and retained > 1kB"},
-        new String[] {"refs", file, "java.util.HashMap"},
-        new String[] {"keepers", file, "java.util.HashMap"},
-        new String[] {"types", file, "--by", "kind"},
-        new String[] {"types", file, "--csv"},
-        new String[] {"savings", file});
-  }
-
-  private List<String[]> comparisons() {
-    String[] growth = {"growth", dumps.get(0), dumps.get(1), dumps.get(2), "--actions", "1"};
-    String[] prove = {
-      "prove",
-      dumps.get(0),
-      dumps.get(1),
-      dumps.get(2),
-      "--against",
-      dumps.get(0),
-      dumps.get(1),
-      dumps.get(2),
-      "--actions",
-      "1"
-    };
-    return List.of(new String[] {"diff", dumps.get(0), dumps.get(2)}, growth, prove);
+    run("survey", file);
+    run("types", file);
+    run("keepers", file, "--under", first);
+    run("show", file, first);
+    run("why", file, first);
+    run("why", file, "java.lang.String");
+    run("sift", file, "java.lang.String and retained > 1kB");
+    run("refs", file, "java.util.HashMap");
+    run("keepers", file, "java.util.HashMap");
+    run("types", file, "--by", "kind");
+    run("types", file, "--csv");
+    run("savings", file);
   }
 
   private static String run(String... command) {

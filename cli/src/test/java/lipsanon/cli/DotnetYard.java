@@ -6,9 +6,12 @@ import java.io.BufferedReader;
 import java.io.File;
 import java.io.IOException;
 import java.io.PrintWriter;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -62,9 +65,22 @@ final class DotnetYard implements AutoCloseable {
     return Path.of(line);
   }
 
-  /** Compiles a program; once for all tests. */
+  /** Compiles a program; once for all tests, those in another process too. */
   static synchronized Path build(String name, Path source) throws IOException {
     runtime();
+    Files.createDirectories(BUILT);
+    try (FileChannel lock =
+            FileChannel.open(
+                BUILT.resolve(name + ".lock"),
+                StandardOpenOption.CREATE,
+                StandardOpenOption.WRITE);
+        FileLock alone = lock.lock()) {
+      assert alone.isValid();
+      return compiled(name, source);
+    }
+  }
+
+  private static Path compiled(String name, Path source) throws IOException {
     Path program = BUILT.resolve(name + "/" + name);
     if (Files.exists(program)
         && Files.getLastModifiedTime(program).compareTo(Files.getLastModifiedTime(source)) > 0) {

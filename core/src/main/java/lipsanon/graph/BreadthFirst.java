@@ -29,6 +29,10 @@ final class BreadthFirst {
   private final ObjectGraph graph;
   private final IntArray depth;
   private final int[] classNode;
+
+  /** Levels of so many nodes are wide. */
+  private final int wideFrom;
+
   private boolean openClasses = true;
 
   /** By thread: the nodes of the level as bits; null until a level is wide. */
@@ -36,8 +40,6 @@ final class BreadthFirst {
 
   /** By thread: those that it found for the next level. */
   private int[][] next;
-
-  private final int wideFrom;
 
   private BreadthFirst(ObjectGraph graph, IntArray depth, int wideFrom) {
     this.graph = graph;
@@ -212,6 +214,7 @@ final class BreadthFirst {
     }
   }
 
+  /** As {@link #scan}, for lists: written out, since this is the innermost loop of either. */
   private void expand(IntList frontier, int level, IntList next) {
     final IntArray firstEdge = graph.firstEdge;
     final IntPages.Cursor edges = graph.edges.cursor();

@@ -35,6 +35,7 @@ final class IndexBuilder {
   private final Path folder;
   private final Progress progress;
   private final long build = new SplittableRandom().nextLong() >>> 1;
+  private final KnownColumns columns;
   private long references;
   private LargeHolders holders;
   private List<Brood> broods = List.of();
@@ -45,6 +46,7 @@ final class IndexBuilder {
     this.space = space;
     this.folder = folder;
     this.progress = progress;
+    this.columns = new KnownColumns(content, space, folder, build);
   }
 
   /** Writes a whole index into a folder; on failure the folder holds no {@code meta}. */
@@ -55,7 +57,6 @@ final class IndexBuilder {
   }
 
   private void run(Identity identity) throws Exception {
-    KnownColumns columns = new KnownColumns(content, space, folder, build);
     // first, so that the memory of the places serves the numbering
     Workers.Task<Void> places = Workers.start("lipsanon-places", columns::writePositions);
     Reachability.Result reached;
@@ -129,10 +130,6 @@ final class IndexBuilder {
     return meta(identity, reached, kept, retained.join().get(0), totals[0]);
   }
 
-  private PackedWriter column(IndexFiles file) throws IOException {
-    return new PackedWriter(folder.resolve(file.file(build)), build, original.count);
-  }
-
   private void writeInbound(ObjectGraph graph) throws IOException {
     Inbound inbound = Inbound.of(graph, space);
     references = inbound.count();
@@ -188,7 +185,7 @@ final class IndexBuilder {
     IntList top = new IntList();
     holders = LargeHolders.of(dominators, innerRetained, content.types().size());
     int[] some = new int[CHUNK];
-    try (PackedWriter out = column(IndexFiles.DOMINATOR)) {
+    try (PackedWriter out = columns.column(IndexFiles.DOMINATOR)) {
       for (int from = 0, size; from < count; from += size) {
         size = Math.min(CHUNK, count - from);
         dominators.dominators(from, size, some);
@@ -222,7 +219,7 @@ final class IndexBuilder {
       int count, Dominators dominators, LongArray innerRetained, IntArray shallow)
       throws IOException {
     long[] some = new long[CHUNK];
-    try (PackedWriter out = column(IndexFiles.RETAINED)) {
+    try (PackedWriter out = columns.column(IndexFiles.RETAINED)) {
       for (int n = 0, size; n < count; n += size) {
         size = Math.min(CHUNK, count - n);
         dominators.retained(n, size, innerRetained, shallow, some);

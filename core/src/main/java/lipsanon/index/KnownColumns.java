@@ -211,7 +211,8 @@ final class KnownColumns {
     return n;
   }
 
-  private PackedWriter column(IndexFiles file) throws IOException {
+  /** A column with a value for each object. */
+  PackedWriter column(IndexFiles file) throws IOException {
     return new PackedWriter(folder.resolve(file.file(build)), build, count);
   }
 

@@ -2,7 +2,6 @@ package lipsanon.fleet;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -10,8 +9,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Stream;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -25,21 +22,9 @@ class ClassArchiveTest {
       archives.add(
           Files.isRegularFile(entry)
               ? entry
-              : archive(entry, folder.resolve(archives.size() + ".jar")));
+              : Archives.archive(entry, folder.resolve(archives.size() + ".jar")));
     }
     return archives;
-  }
-
-  private static Path archive(Path classes, Path to) throws Exception {
-    try (OutputStream out = Files.newOutputStream(to);
-        ZipOutputStream zip = new ZipOutputStream(out);
-        Stream<Path> files = Files.walk(classes)) {
-      for (Path file : files.filter(Files::isRegularFile).toList()) {
-        zip.putNextEntry(new ZipEntry(classes.relativize(file).toString()));
-        Files.copy(file, zip);
-      }
-    }
-    return to;
   }
 
   private List<String> left() throws Exception {

@@ -16,6 +16,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Stream;
+import lipsanon.fleet.Archives;
 import lipsanon.fleet.ChildTask;
 import lipsanon.fleet.Cluster;
 import lipsanon.fleet.FleetQuestion;
@@ -63,7 +64,8 @@ class FleetJobTest {
     byte[] whole = Files.readAllBytes(dumps.resolve("office/b0/quay-0/2026-11-20.hprof"));
     Path cut = dumps.resolve("office/b0/quay-0/2026-11-29.hprof");
     Files.write(cut, java.util.Arrays.copyOf(whole, 60));
-    job = packed();
+    // of the classes as they are
+    job = Archives.archive(Path.of("target", "classes"), folder.resolve("job.jar"));
     cluster = new TestCluster(folder.resolve("cluster"), 2);
   }
 
@@ -72,22 +74,6 @@ class FleetJobTest {
     if (cluster != null) {
       cluster.close();
     }
-  }
-
-  /** The job's archive, of the classes as they are. */
-  private static Path packed() throws IOException {
-    Path archive = folder.resolve("job.jar");
-    Path classes = Path.of("target", "classes");
-    try (java.util.zip.ZipOutputStream zip =
-            new java.util.zip.ZipOutputStream(Files.newOutputStream(archive));
-        Stream<Path> files = Files.walk(classes)) {
-      for (Path file : files.filter(Files::isRegularFile).toList()) {
-        zip.putNextEntry(new java.util.zip.ZipEntry(classes.relativize(file).toString()));
-        Files.copy(file, zip);
-        zip.closeEntry();
-      }
-    }
-    return archive;
   }
 
   private static Inputs inputs() throws IOException {
