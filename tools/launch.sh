@@ -93,7 +93,7 @@ if [ "$new" -gt 100000000 ] || { [ "${args[0]:-}" = savings ] && [ "$whole" -gt 
   mode+=(-XX:TLABSize=64k -XX:-ResizeTLAB)
   case $heap in
     -Xmx*) mode+=("-Xms${heap#-Xmx}") ;;
-    *) mode+=(-XX:MaxNewSize=128m -XX:InitialRAMPercentage=35) ;;
+    *) mode+=(-XX:MaxNewSize=16m -XX:InitialRAMPercentage=35) ;;
   esac
 fi
 case $heap in

@@ -21,10 +21,12 @@ import lipsanon.graph.Workers;
 final class Joins {
   private final ObjectGraph graph;
   private final ListColumn inbound;
-  private final BitSet special = new BitSet();
 
   /** Target and source of edges that are not strong, sorted. */
   private final long[] pairs;
+
+  /** Their targets. */
+  private final Bits special;
 
   /** Objects that are not retained: nearly always none or few, and so a bit is near. */
   private final Bits unretained;
@@ -34,14 +36,15 @@ final class Joins {
   private Joins(ObjectGraph graph, Dominators dominators, ListColumn inbound) {
     this.graph = graph;
     this.inbound = inbound;
-    this.pairs = pairs();
+    this.pairs = pairs(graph.special);
+    this.special = targets(pairs);
     this.unretained = new Bits(dominators.unretained());
     this.joins = dominators.innerJoinNodes();
     joins.or(dominators.leafJoins());
   }
 
-  private long[] pairs() {
-    SpecialEdges.Pairs[] all = {graph.special.soft, graph.special.weak, graph.special.finalizer};
+  private static long[] pairs(SpecialEdges special) {
+    SpecialEdges.Pairs[] all = {special.soft, special.weak, special.finalizer};
     int size = 0;
     for (SpecialEdges.Pairs some : all) {
       size += some.size();
@@ -50,12 +53,19 @@ final class Joins {
     int at = 0;
     for (SpecialEdges.Pairs some : all) {
       for (int i = 0; i < some.size(); i++) {
-        special.set(some.to(i));
         sorted[at++] = (long) some.to(i) << 32 | some.from(i);
       }
     }
     Arrays.sort(sorted);
     return sorted;
+  }
+
+  private static Bits targets(long[] sorted) {
+    Bits targets = new Bits(sorted.length == 0 ? 0 : (int) (sorted[sorted.length - 1] >>> 32) + 1);
+    for (long pair : sorted) {
+      targets.set((int) (pair >>> 32));
+    }
+    return targets;
   }
 
   /** Finds all, writes them, and lets it be found what types hold them. */

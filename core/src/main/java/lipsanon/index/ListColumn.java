@@ -110,6 +110,45 @@ public final class ListColumn {
       // of a list alone its own bytes are wanted, else those of the next lists as well
       long wanted = alone ? end : Long.MAX_VALUE;
       alone = false;
+      if (at < end && (at < nearFrom || end > nearTo)) {
+        fetch(wanted);
+      }
+      int size = end <= nearTo ? near(end) : far(end, wanted);
+      node++;
+      return size;
+    }
+
+    /** A list whose bytes are all at hand: nearly every one. */
+    private int near(long end) {
+      final byte[] bytes = near;
+      int place = (int) (at - nearFrom);
+      final int stop = place + (int) (end - at);
+      if (stop - place > list.length) {
+        list = new int[stop - place + list.length / 2];
+      }
+      final int[] target = list;
+      long previous = node;
+      int size = 0;
+      while (place < stop) {
+        long value = bytes[place++];
+        if (value < 0) {
+          value &= 0x7f;
+          int shift = 7;
+          int b;
+          do {
+            b = place < stop ? bytes[place++] : 0;
+            value |= (long) (b & 0x7f) << shift;
+            shift += 7;
+          } while (b < 0);
+        }
+        previous += size == 0 ? value >>> 1 ^ -(value & 1) : value;
+        target[size++] = (int) previous;
+      }
+      at = end;
+      return size;
+    }
+
+    private int far(long end, long wanted) {
       long previous = node;
       int size = 0;
       while (at < end) {
@@ -117,8 +156,10 @@ public final class ListColumn {
         int shift = 0;
         int b;
         do {
-          b = at >= nearFrom && at < nearTo ? near[(int) (at - nearFrom)] : fetch(wanted);
-          at++;
+          if (at < nearFrom || at >= nearTo) {
+            fetch(wanted);
+          }
+          b = near[(int) (at++ - nearFrom)];
           value |= (long) (b & 0x7f) << shift;
           shift += 7;
         } while (b < 0 && at < end);
@@ -128,20 +169,19 @@ public final class ListColumn {
         }
         list[size++] = (int) previous;
       }
-      node++;
       return size;
     }
 
-    /** The byte at the place; those up to another are fetched with it. */
-    private byte fetch(long to) {
+    /** Fetches the bytes at the place, up to another; one at the least. */
+    private void fetch(long to) {
       long last = Math.min(Math.min(to, at + NEAR), bytes.sums() - ColumnFormat.HEADER_BYTES);
-      if (last <= at) {
-        return bytes.byteAt(ColumnFormat.HEADER_BYTES + at);
-      }
-      bytes.bytes(ColumnFormat.HEADER_BYTES + at, near, (int) (last - at));
       nearFrom = at;
-      nearTo = last;
-      return near[0];
+      nearTo = Math.max(last, at + 1);
+      if (last <= at) {
+        near[0] = bytes.byteAt(ColumnFormat.HEADER_BYTES + at);
+      } else {
+        bytes.bytes(ColumnFormat.HEADER_BYTES + at, near, (int) (last - at));
+      }
     }
 
     /** The list read last, from the beginning of the array; good until the next one is read. */
@@ -192,32 +232,30 @@ public final class ListColumn {
       final byte[] target = ready;
       int at = place;
       int i = from;
-      long previous;
+      int previous;
       if (from == 0) {
         previous = list[i++];
-        long folded = previous - node << 1 ^ previous - node >> 63;
-        at = put(folded, target, at);
+        long step = (long) previous - node;
+        long folded = step << 1 ^ step >> 63;
+        while (folded > 0x7f) {
+          target[at++] = (byte) (folded | 0x80);
+          folded >>>= 7;
+        }
+        target[at++] = (byte) folded;
       } else {
         previous = list[from - 1];
       }
       for (; i < to; i++) {
-        long difference = list[i] - previous;
+        int difference = list[i] - previous;
         if (difference != 0) {
           previous = list[i];
-          at = put(difference, target, at);
+          while (difference > 0x7f) {
+            target[at++] = (byte) (difference | 0x80);
+            difference >>>= 7;
+          }
+          target[at++] = (byte) difference;
         }
       }
-      return at;
-    }
-
-    private static int put(long value, byte[] target, int place) {
-      int at = place;
-      long left = value;
-      while (left > 0x7f) {
-        target[at++] = (byte) (left | 0x80);
-        left >>>= 7;
-      }
-      target[at++] = (byte) left;
       return at;
     }
 

@@ -44,6 +44,7 @@ final class PackedWriter implements Closeable {
     int at = 0;
     while (at < count) {
       if (filled == 0 && count - at >= ColumnFormat.BLOCK) {
+        filled = ColumnFormat.BLOCK;
         intBlock(values, at);
         at += ColumnFormat.BLOCK;
       } else {
@@ -70,12 +71,12 @@ final class PackedWriter implements Closeable {
   /** Adds the first {@code count} of some longs. */
   void addLongs(long[] values, int count) throws IOException {
     for (int at = 0; at < count; ) {
-      int now = Math.min(count - at, ColumnFormat.BLOCK - filled);
-      System.arraycopy(values, at, block, filled, now);
-      filled += now;
-      at += now;
-      if (filled == ColumnFormat.BLOCK) {
-        flushBlock();
+      if (filled == 0 && count - at >= ColumnFormat.BLOCK) {
+        filled = ColumnFormat.BLOCK;
+        longBlock(values, at);
+        at += ColumnFormat.BLOCK;
+      } else {
+        add(values[at++]);
       }
     }
   }
@@ -91,18 +92,24 @@ final class PackedWriter implements Closeable {
         greatest = value;
       }
     }
-    filled = ColumnFormat.BLOCK;
     int width = endBlock(least, greatest);
     if (width > 0) {
-      packInts(values, from, least, width);
+      Packing.pack(values, from, least, width, ready, readySize - width);
     }
   }
 
   private void flushBlock() throws IOException {
-    final long[] values = block;
-    long least = values[0];
-    long greatest = values[0];
-    for (int i = 1; i < filled; i++) {
+    if (filled < ColumnFormat.BLOCK) {
+      // any value that is there already
+      Arrays.fill(block, filled, ColumnFormat.BLOCK, block[0]);
+    }
+    longBlock(block, 0);
+  }
+
+  private void longBlock(long[] values, int from) throws IOException {
+    long least = values[from];
+    long greatest = least;
+    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
       long value = values[i];
       if (value < least) {
         least = value;
@@ -110,12 +117,9 @@ final class PackedWriter implements Closeable {
         greatest = value;
       }
     }
-    if (filled < ColumnFormat.BLOCK) {
-      Arrays.fill(values, filled, ColumnFormat.BLOCK, least);
-    }
     int width = endBlock(least, greatest);
     if (width > 0) {
-      packLongs(values, least, width);
+      Packing.pack(values, from, least, width, ready, readySize - width);
     }
   }
 
@@ -133,41 +137,6 @@ final class PackedWriter implements Closeable {
     }
     readySize += width;
     return width;
-  }
-
-  private void packLongs(long[] values, long least, int width) {
-    final long[] target = ready;
-    int at = readySize - width;
-    long word = 0;
-    int used = 0;
-    for (int i = 0; i < ColumnFormat.BLOCK; i++) {
-      long value = values[i] - least;
-      word |= value << used;
-      used += width;
-      if (used >= Long.SIZE) {
-        target[at++] = word;
-        used -= Long.SIZE;
-        word = used == 0 ? 0 : value >>> (width - used);
-      }
-    }
-  }
-
-  /** The same for ints, so that they need not be copied to a block before: most columns are. */
-  private void packInts(int[] values, int from, int least, int width) {
-    final long[] target = ready;
-    int at = readySize - width;
-    long word = 0;
-    int used = 0;
-    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
-      long value = (long) values[i] - least;
-      word |= value << used;
-      used += width;
-      if (used >= Long.SIZE) {
-        target[at++] = word;
-        used -= Long.SIZE;
-        word = used == 0 ? 0 : value >>> (width - used);
-      }
-    }
   }
 
   private void flushReady() throws IOException {

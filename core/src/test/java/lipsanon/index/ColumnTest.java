@@ -76,6 +76,31 @@ class ColumnTest {
     }
   }
 
+  @Test
+  void longsByTheDozenAndOneByOne() throws Exception {
+    for (int seed = 0; seed < 40; seed++) {
+      Random random = new Random(seed);
+      long[] values = new long[random.nextInt(2000)];
+      Path file = folder.resolve("longs" + seed);
+      try (PackedWriter writer = new PackedWriter(file, BUILD, values.length)) {
+        for (int done = 0; done < values.length; ) {
+          long[] some = values(Math.min(values.length - done, random.nextInt(300)), seed + 1, done);
+          System.arraycopy(some, 0, values, done, some.length);
+          if (random.nextBoolean()) {
+            writer.addLongs(Arrays.copyOf(some, some.length + 9), some.length);
+          } else {
+            for (long value : some) {
+              writer.add(value);
+            }
+          }
+          done += some.length;
+        }
+        writer.finish();
+      }
+      check(PackedColumn.open(file, BUILD), values);
+    }
+  }
+
   private static void check(PackedColumn column, long[] values) throws Exception {
     assertThat(column.count()).isEqualTo(values.length);
     long[] block = new long[64];
