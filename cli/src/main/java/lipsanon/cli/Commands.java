@@ -1,10 +1,6 @@
 package lipsanon.cli;
 
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.function.Function;
-import java.util.function.Supplier;
 import lipsanon.cli.command.change.DiffCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.command.change.ProveCommand;
@@ -79,38 +75,74 @@ final class Commands {
     }
   }
 
-  private static Map<String, Function<Context, Object>> all() {
-    Map<String, Function<Context, Object>> all = new LinkedHashMap<>();
-    all.put("demo", context -> new DemoCommand(context, Commands::question));
-    all.put("runtimes", RuntimesCommand::new);
-    all.put("watch", WatchCommand::new);
-    all.put("capture", CaptureCommand::new);
-    all.put("survey", SurveyCommand::new);
-    all.put("types", TypesCommand::new);
-    all.put("keepers", KeepersCommand::new);
-    all.put("sift", SiftCommand::new);
-    all.put("refs", RefsCommand::new);
-    all.put("show", ShowCommand::new);
-    all.put("why", WhyCommand::new);
-    all.put("savings", SavingsCommand::new);
-    all.put("explore", context -> new ExploreCommand(context, Commands::question));
-    // not by its constructor alone: what it needs lies apart, and is not there for other commands
-    all.put("sql", context -> new SqlCommand(context));
-    all.put("fleet", context -> new FleetCommand(context));
-    all.put("diff", DiffCommand::new);
-    all.put("growth", GrowthCommand::new);
-    all.put("rehearse", RehearseCommand::new);
-    all.put("prove", ProveCommand::new);
-    all.put("record", RecordCommand::new);
-    all.put("origins", OriginsCommand::new);
-    all.put("gate", GateCommand::new);
-    all.put("index", IndexCommand::new);
-    all.put("report", ReportCommand::new);
-    all.put("export", ExportCommand::new);
-    all.put("redact", RedactCommand::new);
-    all.put("ready", ReadyCommand::new);
-    all.put("config", ConfigCommand::new);
-    return all;
+  /** All names, in the order of their list. */
+  private static final List<String> NAMES =
+      List.of(
+          "demo",
+          "runtimes",
+          "watch",
+          "capture",
+          "survey",
+          "types",
+          "keepers",
+          "sift",
+          "refs",
+          "show",
+          "why",
+          "savings",
+          "explore",
+          "sql",
+          "fleet",
+          "diff",
+          "growth",
+          "rehearse",
+          "prove",
+          "record",
+          "origins",
+          "gate",
+          "index",
+          "report",
+          "export",
+          "redact",
+          "ready",
+          "config");
+
+  /**
+   * Makes a command; null if there is none of that name. A switch, so that nothing is loaded of the
+   * others.
+   */
+  private static Object make(String name, Context context) {
+    return switch (name) {
+      case "demo" -> new DemoCommand(context, Commands::question);
+      case "runtimes" -> new RuntimesCommand(context);
+      case "watch" -> new WatchCommand(context);
+      case "capture" -> new CaptureCommand(context);
+      case "survey" -> new SurveyCommand(context);
+      case "types" -> new TypesCommand(context);
+      case "keepers" -> new KeepersCommand(context);
+      case "sift" -> new SiftCommand(context);
+      case "refs" -> new RefsCommand(context);
+      case "show" -> new ShowCommand(context);
+      case "why" -> new WhyCommand(context);
+      case "savings" -> new SavingsCommand(context);
+      case "explore" -> new ExploreCommand(context, Commands::question);
+      case "sql" -> new SqlCommand(context);
+      case "fleet" -> new FleetCommand(context);
+      case "diff" -> new DiffCommand(context);
+      case "growth" -> new GrowthCommand(context);
+      case "rehearse" -> new RehearseCommand(context);
+      case "prove" -> new ProveCommand(context);
+      case "record" -> new RecordCommand(context);
+      case "origins" -> new OriginsCommand(context);
+      case "gate" -> new GateCommand(context);
+      case "index" -> new IndexCommand(context);
+      case "report" -> new ReportCommand(context);
+      case "export" -> new ExportCommand(context);
+      case "redact" -> new RedactCommand(context);
+      case "ready" -> new ReadyCommand(context);
+      case "config" -> new ConfigCommand(context);
+      default -> null;
+    };
   }
 
   /** A question at the prompt: what fails is told, and the prompt goes on. */
@@ -130,9 +162,9 @@ final class Commands {
   }
 
   /** For a list of commands: without those whose parts are not there. */
-  private static void addIfThere(CommandLine line, String name, Supplier<Object> make) {
+  private static void addIfThere(CommandLine line, String name, Context context) {
     try {
-      line.addSubcommand(name, make.get());
+      line.addSubcommand(name, make(name, context));
     } catch (NoClassDefFoundError e) {
       // told when it is asked for
       return;
@@ -153,11 +185,10 @@ final class Commands {
    */
   static CommandLine line(Context context, String... args) {
     CommandLine line = new CommandLine(new Root());
-    Map<String, Function<Context, Object>> all = all();
-    Function<Context, Object> wanted = args.length == 0 ? null : all.get(args[0]);
-    if (wanted != null) {
+    boolean one = args.length > 0 && NAMES.contains(args[0]);
+    if (one) {
       try {
-        line.addSubcommand(args[0], wanted.apply(context));
+        line.addSubcommand(args[0], make(args[0], context));
       } catch (NoClassDefFoundError e) {
         throw new UsageException(
             args[0]
@@ -165,7 +196,7 @@ final class Commands {
                 + " export`, and ask them elsewhere");
       }
     } else {
-      all.forEach((name, make) -> addIfThere(line, name, () -> make.apply(context)));
+      NAMES.forEach(name -> addIfThere(line, name, context));
     }
     line.setCaseInsensitiveEnumValuesAllowed(true);
     line.setExitCodeExceptionMapper(e -> ExitCodes.OWN_FAULT);
