@@ -199,33 +199,34 @@ public final class Dominators {
   }
 
   /**
-   * The immediate dominators of the nodes from {@code from} on; -1 as by {@link #dominator}.
-   * Written out, as is what follows, since the quick compiler does not put one call into another.
+   * The immediate dominators of the nodes from {@code from} on, -1 as by {@link #dominator}, and
+   * what they retain, as by {@link #retained(int, LongArray, IntArray)}. Written out, since the
+   * quick compiler does not put one call into another.
    */
-  public void dominators(int from, int count, int[] above) {
+  public void answers(
+      int from,
+      int count,
+      LongArray innerRetained,
+      IntArray shallow,
+      int[] above,
+      long[] retained) {
     final IntArray numbers = order.number;
     final IntArray nodes = order.node;
+    final IntArray idom = this.idom;
     for (int i = 0; i < count; i++) {
       int number = numbers.get(from + i);
-      int up = number > 0 ? idom.get(number) : number < 0 ? ~number : 0;
-      above[i] = up == 0 ? -1 : nodes.get(up);
-    }
-  }
-
-  /**
-   * The retained sizes of the nodes from {@code from} on, as by {@link #retained(int, LongArray,
-   * IntArray)}.
-   */
-  public void retained(
-      int from, int count, LongArray innerRetained, IntArray shallow, long[] retained) {
-    final IntArray numbers = order.number;
-    for (int i = 0; i < count; i++) {
-      int number = numbers.get(from + i);
+      int up;
       if (number > 0) {
+        up = idom.get(number);
         retained[i] = innerRetained.get(number);
+      } else if (number < 0) {
+        up = ~number;
+        retained[i] = shallow.get(from + i) & 0xffff_ffffL;
       } else {
-        retained[i] = number < 0 ? shallow.get(from + i) & 0xffff_ffffL : 0;
+        up = 0;
+        retained[i] = 0;
       }
+      above[i] = up == 0 ? -1 : nodes.get(up);
     }
   }
 

@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.SplittableRandom;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
-import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
 import lipsanon.graph.Dominators;
@@ -37,8 +36,6 @@ final class IndexBuilder {
   private final long build = new SplittableRandom().nextLong() >>> 1;
   private final KnownColumns columns;
   private long references;
-  private LargeHolders holders;
-  private List<Brood> broods = List.of();
 
   private IndexBuilder(SnapshotContent content, Space space, Path folder, Progress progress) {
     this.content = content;
@@ -102,6 +99,7 @@ final class IndexBuilder {
     inbound.join();
     progress.phase("writing the index", 0);
     TypeTotals[] totals = new TypeTotals[1];
+    DominatorColumns.Large[] large = new DominatorColumns.Large[1];
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
@@ -114,20 +112,14 @@ final class IndexBuilder {
         });
     works.add(
         () -> {
-          writeDominators(graph.count, dominators, retained.join());
-          broods =
-              holders.broods(
-                  dominators, retained.join(), original.type, shallow, content.unitBytes());
-          return null;
-        });
-    works.add(
-        () -> {
-          writeRetained(graph.count, dominators, retained.join(), shallow);
+          Path top = folder.resolve(IndexFiles.TOP.file(build));
+          LongArray inner = retained.join();
+          large[0] = DominatorColumns.write(content, dominators, inner, columns, top, build);
           return null;
         });
     Workers.all(works);
     long kept = graph.count - dominators.unretained().cardinality();
-    return meta(identity, reached, kept, retained.join().get(0), totals[0]);
+    return meta(identity, reached, kept, retained.join().get(0), totals[0], large[0]);
   }
 
   private void writeInbound(ObjectGraph graph) throws IOException {
@@ -179,62 +171,13 @@ final class IndexBuilder {
     return list;
   }
 
-  private void writeDominators(int count, Dominators dominators, LongArray innerRetained)
-      throws IOException {
-    IntArray shallow = content.shallow();
-    IntList top = new IntList();
-    holders = LargeHolders.of(dominators, innerRetained, content.types().size());
-    int[] some = new int[CHUNK];
-    try (PackedWriter out = columns.column(IndexFiles.DOMINATOR)) {
-      for (int from = 0, size; from < count; from += size) {
-        size = Math.min(CHUNK, count - from);
-        dominators.dominators(from, size, some);
-        for (int i = 0; i < size; i++) {
-          int n = from + i;
-          int above = some[i];
-          some[i] = above < 0 ? 0 : n - above;
-          if (above < 0 && dominators.isRetained(n)) {
-            top.add(n);
-          } else if (above >= 0 && holders.isLarge(above)) {
-            long retained = dominators.retained(n, innerRetained, shallow);
-            int own = shallow.get(n);
-            int type = original.type.get(n);
-            holders.add(above, n, type, Integer.toUnsignedLong(own), retained);
-          }
-        }
-        out.addInts(some, size);
-      }
-      out.finish();
-    }
-    Path file = folder.resolve(IndexFiles.TOP.file(build));
-    try (PackedWriter out = new PackedWriter(file, build, top.size())) {
-      for (int i = 0; i < top.size(); i++) {
-        out.add(top.get(i));
-      }
-      out.finish();
-    }
-  }
-
-  private void writeRetained(
-      int count, Dominators dominators, LongArray innerRetained, IntArray shallow)
-      throws IOException {
-    long[] some = new long[CHUNK];
-    try (PackedWriter out = columns.column(IndexFiles.RETAINED)) {
-      for (int n = 0, size; n < count; n += size) {
-        size = Math.min(CHUNK, count - n);
-        dominators.retained(n, size, innerRetained, shallow, some);
-        out.addLongs(some, size);
-      }
-      out.finish();
-    }
-  }
-
   private Meta meta(
       Identity identity,
       Reachability.Result reached,
       long kept,
       long retainedUnits,
-      TypeTotals byType) {
+      TypeTotals byType,
+      DominatorColumns.Large large) {
     long unit = content.unitBytes();
     long shallow = 0;
     List<TypeCounts> counts = new ArrayList<>();
@@ -272,8 +215,8 @@ final class IndexBuilder {
         content.types(),
         counts,
         roots,
-        holders.largestPiles(content.unitBytes()),
-        broods,
+        large.piles(),
+        large.broods(),
         deepest(reached),
         content.detail(),
         content.idStyle(),

@@ -52,7 +52,12 @@ final class KnownColumns {
 
   /** Everything else. */
   void write(Reachability.Result reached) throws IOException {
-    try (PackedWriter out = column(IndexFiles.ID)) {
+    Path idFile = folder.resolve(IndexFiles.ID.file(build));
+    // addresses ascend: an object is found by a search among them
+    try (PackedWriter out =
+        content.idStyle() == IdStyle.ADDRESS
+            ? PackedWriter.ascending(idFile, build, count)
+            : new PackedWriter(idFile, build, count)) {
       content.ids().feed(into(out));
       out.finish();
     }

@@ -211,7 +211,7 @@ public final class ListColumn {
     private long flushed;
 
     Writer(Path ends, Path bytes, long build, long count) throws IOException {
-      this.ends = new PackedWriter(ends, build, count);
+      this.ends = PackedWriter.ascending(ends, build, count);
       this.bytes = new ColumnOutput(bytes, ColumnFormat.BYTES, build, count);
     }
 

@@ -24,8 +24,21 @@ final class PackedWriter implements Closeable {
   private long words;
   private long added;
 
+  /** Whether no value is below the one before it: then none need be compared. */
+  private final boolean ascending;
+
   /** For exactly {@code count} values. */
   PackedWriter(Path path, long build, long count) throws IOException {
+    this(path, build, count, false);
+  }
+
+  /** For exactly {@code count} values, none of which is below the one before it. */
+  static PackedWriter ascending(Path path, long build, long count) throws IOException {
+    return new PackedWriter(path, build, count, true);
+  }
+
+  private PackedWriter(Path path, long build, long count, boolean ascending) throws IOException {
+    this.ascending = ascending;
     this.out = new ColumnOutput(path, ColumnFormat.PACKED, build, count);
     this.count = count;
     this.directory =
@@ -100,21 +113,24 @@ final class PackedWriter implements Closeable {
 
   private void flushBlock() throws IOException {
     if (filled < ColumnFormat.BLOCK) {
-      // any value that is there already
-      Arrays.fill(block, filled, ColumnFormat.BLOCK, block[0]);
+      // a value that is there already, the greatest if they ascend
+      Arrays.fill(block, filled, ColumnFormat.BLOCK, block[filled - 1]);
     }
     longBlock(block, 0);
   }
 
   private void longBlock(long[] values, int from) throws IOException {
     long least = values[from];
-    long greatest = least;
-    for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
-      long value = values[i];
-      if (value < least) {
-        least = value;
-      } else if (value > greatest) {
-        greatest = value;
+    long greatest = values[from + ColumnFormat.BLOCK - 1];
+    if (!ascending) {
+      greatest = least;
+      for (int i = from; i < from + ColumnFormat.BLOCK; i++) {
+        long value = values[i];
+        if (value < least) {
+          least = value;
+        } else if (value > greatest) {
+          greatest = value;
+        }
       }
     }
     int width = endBlock(least, greatest);

@@ -101,6 +101,30 @@ class ColumnTest {
     }
   }
 
+  /** Also beyond 2^63, where numbers ascend as unsigned ones. */
+  @Test
+  void ascendingLongs() throws Exception {
+    for (int seed = 0; seed < 40; seed++) {
+      Random random = new Random(seed);
+      long[] values = new long[random.nextInt(500)];
+      long last = seed % 2 == 0 ? random.nextLong() >>> 8 : -1L << 40;
+      for (int i = 0; i < values.length; i++) {
+        last += random.nextInt(4) == 0 ? 0 : random.nextInt(1 << random.nextInt(20));
+        values[i] = last;
+      }
+      Path file = folder.resolve("ascending" + seed);
+      try (PackedWriter writer = PackedWriter.ascending(file, BUILD, values.length)) {
+        int first = random.nextInt(values.length + 1);
+        for (int i = 0; i < first; i++) {
+          writer.add(values[i]);
+        }
+        writer.addLongs(Arrays.copyOfRange(values, first, values.length), values.length - first);
+        writer.finish();
+      }
+      check(PackedColumn.open(file, BUILD), values);
+    }
+  }
+
   private static void check(PackedColumn column, long[] values) throws Exception {
     assertThat(column.count()).isEqualTo(values.length);
     long[] block = new long[64];

@@ -35,6 +35,8 @@ public final class ChildTask {
           "-XX:Tier3InvocationThreshold=200",
           "-XX:Tier3MinInvocationThreshold=100",
           "-XX:Tier3CompileThreshold=1000",
+          "-XX:ValueMapMaxLoopSize=128",
+          "-XX:C1MaxInlineSize=45",
           // an archive that does not fit is passed over without a word on standard output
           "-Xlog:disable",
           "-Xlog:all=error:stderr",
