@@ -44,6 +44,22 @@ public final class Bits {
     return word < words.length && (words[word] >>> number & 1) != 0;
   }
 
+  /** The least number of the set that is not below {@code from}; -1 if there is none. */
+  public int next(int from) {
+    final long[] words = this.words;
+    int at = from >>> 6;
+    long word = at < words.length ? words[at] & -1L << from : 0;
+    while (word == 0) {
+      if (++at >= words.length) {
+        return -1;
+      }
+      word = words[at];
+    }
+    int low = (int) word;
+    return at * Long.SIZE
+        + (low != 0 ? lowest(low) : Integer.SIZE + lowest((int) (word >>> Integer.SIZE)));
+  }
+
   /** Puts a number into the set. */
   public void set(int number) {
     words[number >>> 6] |= 1L << number;

@@ -151,6 +151,11 @@ final class IndexBuilder {
     for (int n = from; n < to; n++) {
       int end = inbound.end(n);
       int size = end - begin;
+      if (size == 1) {
+        out.addOne(sources.get(begin));
+        begin = end;
+        continue;
+      }
       if (size > list.length) {
         list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
       }

@@ -31,7 +31,9 @@ final class Joins {
   /** Objects that are not retained: nearly always none or few, and so a bit is near. */
   private final Bits unretained;
 
-  private final BitSet joins;
+  private final Bits joins;
+
+  private final int count;
 
   private Joins(ObjectGraph graph, Dominators dominators, ListColumn inbound) {
     this.graph = graph;
@@ -39,8 +41,10 @@ final class Joins {
     this.pairs = pairs(graph.special);
     this.special = targets(pairs);
     this.unretained = new Bits(dominators.unretained());
-    this.joins = dominators.innerJoinNodes();
-    joins.or(dominators.leafJoins());
+    BitSet all = dominators.innerJoinNodes();
+    all.or(dominators.leafJoins());
+    this.joins = new Bits(all);
+    this.count = all.cardinality();
   }
 
   private static long[] pairs(SpecialEdges special) {
@@ -97,23 +101,21 @@ final class Joins {
 
   /** Writes the joins on a thread of its own, and finds meanwhile what they say of types. */
   private void tell(HoldingTypes types, Path folder, long build) throws Exception {
-    BitSet all = joins;
     Workers.Task<Void> writing =
         Workers.start(
             "lipsanon-joins",
             () -> {
-              write(all, folder, build);
+              write(folder, build);
               return null;
             });
     try {
-      settle(all, types);
+      settle(types);
     } finally {
       writing.join();
     }
   }
 
-  private void write(BitSet all, Path folder, long build) throws IOException {
-    int count = all.cardinality();
+  private void write(Path folder, long build) throws IOException {
     ListColumn.Cursor cursor = inbound.cursor();
     try (PackedWriter nodes =
             new PackedWriter(folder.resolve(IndexFiles.JOIN.file(build)), build, count);
@@ -123,7 +125,7 @@ final class Joins {
                 folder.resolve(IndexFiles.JOIN_FROM.file(build)),
                 build,
                 count)) {
-      for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
+      for (int n = joins.next(0); n >= 0; n = joins.next(n + 1)) {
         int size = keepers(cursor, n);
         nodes.add(n);
         lists.add(cursor.list(), size);
@@ -133,10 +135,10 @@ final class Joins {
     }
   }
 
-  private void settle(BitSet all, HoldingTypes types) {
+  private void settle(HoldingTypes types) {
     ListColumn.Cursor cursor = inbound.cursor();
     types.settle();
-    for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
+    for (int n = joins.next(0); n >= 0; n = joins.next(n + 1)) {
       if (!types.isInner(n)) {
         int size = keepers(cursor, n);
         types.addLeaf(n, cursor.list(), size);

@@ -227,6 +227,16 @@ public final class ListColumn {
       node++;
     }
 
+    /** Adds a list of one number for the next object: most objects are held in one place. */
+    void addOne(int number) throws IOException {
+      if (LONGEST > ready.length - readySize) {
+        flushReady();
+      }
+      readySize = putFirst(number, readySize);
+      ends.add(flushed + readySize);
+      node++;
+    }
+
     /** Puts some of a list's numbers to a place of {@link #ready}; the place behind them. */
     private int put(int[] list, int from, int to, int place) {
       final byte[] target = ready;
@@ -235,13 +245,7 @@ public final class ListColumn {
       int previous;
       if (from == 0) {
         previous = list[i++];
-        long step = (long) previous - node;
-        long folded = step << 1 ^ step >> 63;
-        while (folded > 0x7f) {
-          target[at++] = (byte) (folded | 0x80);
-          folded >>>= 7;
-        }
-        target[at++] = (byte) folded;
+        at = putFirst(previous, at);
       } else {
         previous = list[from - 1];
       }
@@ -256,6 +260,20 @@ public final class ListColumn {
           target[at++] = (byte) difference;
         }
       }
+      return at;
+    }
+
+    /** Puts the first number of a list, as its distance to the object. */
+    private int putFirst(int number, int place) {
+      final byte[] target = ready;
+      int at = place;
+      long step = (long) number - node;
+      long folded = step << 1 ^ step >> 63;
+      while (folded > 0x7f) {
+        target[at++] = (byte) (folded | 0x80);
+        folded >>>= 7;
+      }
+      target[at++] = (byte) folded;
       return at;
     }
 

@@ -26,8 +26,24 @@ class BitsTest {
       Bits copy = new Bits(expected);
       for (int n = 0; n < 2 * bound + 200; n++) {
         assertThat(copy.get(n)).isEqualTo(expected.get(n));
+        assertThat(copy.next(n)).isEqualTo(expected.nextSetBit(n));
       }
     }
+  }
+
+  /** Each place of a word alone, over words without any. */
+  @Test
+  void theNextNumberWhereFewAre() {
+    for (int number = 0; number < 400; number += 7) {
+      BitSet one = new BitSet();
+      one.set(number);
+      Bits bits = new Bits(one);
+      for (int from = 0; from < 600; from++) {
+        assertThat(bits.next(from)).isEqualTo(one.nextSetBit(from));
+      }
+    }
+    assertThat(new Bits(0).next(0)).isEqualTo(-1);
+    assertThat(new Bits(new BitSet()).next(Integer.MAX_VALUE)).isEqualTo(-1);
   }
 
   @Test

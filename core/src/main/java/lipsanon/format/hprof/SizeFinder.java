@@ -109,10 +109,32 @@ final class SizeFinder {
         previous = addresses[0];
         begun = true;
       }
+      final IntArray type = this.type;
+      final int[] elementType = this.elementType;
+      final int classType = types.classType();
+      long last = previous;
       for (int i = from; i < count; i++) {
-        long address = addresses[i];
-        distance(rank + i - 1, previous, address - previous);
-        previous = address;
+        int node = rank + i - 1;
+        int t = type.get(node);
+        long distance = addresses[i] - last;
+        if (elementType[t] == 0 && t != classType) {
+          instance(t, distance);
+        } else if (elementType[t] != 0) {
+          finder.array(elementType[t], length.get(node), distance);
+        } else if (classIds.contains(last)) {
+          mirrors.put(last, distance);
+        } else {
+          instance(t, distance);
+        }
+        last = addresses[i];
+      }
+      previous = last;
+    }
+
+    private void instance(int t, long distance) {
+      instances[t]++;
+      if (distance < smallest[t]) {
+        smallest[t] = distance;
       }
     }
 
@@ -123,20 +145,6 @@ final class SizeFinder {
       for (int t = 0; t < smallest.length; t++) {
         smallest[t] = Math.min(smallest[t], other.smallest[t]);
         instances[t] += other.instances[t];
-      }
-    }
-
-    void distance(int node, long address, long distance) {
-      int t = type.get(node);
-      if (elementType[t] != 0) {
-        finder.array(elementType[t], length.get(node), distance);
-      } else if (t == types.classType() && classIds.contains(address)) {
-        mirrors.put(address, distance);
-      } else {
-        instances[t]++;
-        if (distance < smallest[t]) {
-          smallest[t] = distance;
-        }
       }
     }
   }
