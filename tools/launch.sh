@@ -109,5 +109,5 @@ case ${args[0]:-} in
   sql | fleet | report | export | '' | --help | -h) path="$path:$app/sql/*" ;;
 esac
 case ${args[0]:-} in export) path="$path:$app/parquet/*" ;; esac
-exec "$java" -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
+exec "$java" -XX:+IgnoreUnrecognizedVMOptions -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
   -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}

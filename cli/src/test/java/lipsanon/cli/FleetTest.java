@@ -70,6 +70,24 @@ class FleetTest {
     assertThat(first.out()).contains("lipsanon survey ").contains("lipsanon sql tables \"");
   }
 
+  /**
+   * One that fails among many is a row; where nothing at all could be looked at, a script stops.
+   */
+  @Test
+  void whereAllFailTheExitCodeSaysSo() throws Exception {
+    Files.createDirectories(folder.resolve("wrecks"));
+    Files.writeString(folder.resolve("wrecks/a.hprof"), "no dump\nat all");
+    Files.writeString(folder.resolve("wrecks/b.hprof"), "");
+    Tool.Result all = run("fleet", "wrecks", "--tables", "of-wrecks");
+    assertThat(all.code()).as(all.both()).isEqualTo(3);
+    assertThat(all.out()).contains("Could not be looked at: 2").contains("a.hprof");
+    String whole = "dumps/b7/quay-1/2026-11-20.hprof";
+    Tool.Result some = run("fleet", "wrecks", whole, "--tables", "of-wrecks");
+    assertThat(some.code()).as(some.both()).isZero();
+    // what was done before counts
+    assertThat(run("fleet", "wrecks", whole, "--tables", "of-wrecks").code()).isZero();
+  }
+
   @Test
   void theTablesAnswerByThemselvesInEveryForm() throws Exception {
     Tool.Result json = run("fleet", "--tables", "tables", "--json");

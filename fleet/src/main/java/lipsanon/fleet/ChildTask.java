@@ -26,9 +26,13 @@ public final class ChildTask {
 
   private static final int KILLED = 128;
 
+  /** Characters of what is said of a snapshot that failed. */
+  private static final int LONGEST_PROBLEM = 400;
+
   /** A short life: the quick compiler alone, called early (measured: a twelfth less). */
   private static final List<String> QUICK =
       List.of(
+          "-XX:+IgnoreUnrecognizedVMOptions",
           "-XX:+UseSerialGC",
           "-XX:TieredStopAtLevel=1",
           "-XX:Tier3BackEdgeThreshold=5000",
@@ -191,9 +195,17 @@ public final class ChildTask {
   public static byte[] failed(Item item, String problem) throws IOException {
     ByteArrayOutputStream out = new ByteArrayOutputStream();
     try (Rows rows = new Rows(out, item)) {
-      rows.failed(problem);
+      rows.failed(sentence(problem));
     }
     return out.toByteArray();
+  }
+
+  /** The first line of a message: some services send what they were doing along with it. */
+  private static String sentence(String problem) {
+    String first = problem.lines().filter(line -> !line.isBlank()).findFirst().orElse("").strip();
+    return first.length() <= LONGEST_PROBLEM
+        ? first
+        : first.substring(0, LONGEST_PROBLEM - 1) + "\u2026";
   }
 
   /** Whether rows are those of a snapshot that failed. */

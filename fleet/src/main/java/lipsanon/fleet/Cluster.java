@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -26,6 +27,7 @@ public record Cluster(Path home, String address, Path job, List<String> settings
   private static final String JOB = "lipsanon.fleet.spark.FleetJob";
   private static final Pattern TOLD =
       Pattern.compile("lipsanon-fleet: done (\\d+) failed (\\d+) before (\\d+)");
+  private static final Pattern FAILED = Pattern.compile("lipsanon-fleet: failed (\\S.*)");
   private static final String COPY_JOB = "lipsanon.fleet.spark.CopyJob";
   private static final Pattern COPIED =
       Pattern.compile("lipsanon-fleet: copied (\\d+) of (\\d+) files");
@@ -49,6 +51,15 @@ public record Cluster(Path home, String address, Path job, List<String> settings
     archives.forEach(archive -> submit.add(archive.getFileName().toString()));
     Matcher told = submit(submit, hears, TOLD, "the job on " + address);
     return new LocalFleet.Result(number(told, 1), number(told, 2), number(told, 3));
+  }
+
+  /**
+   * What a line that the engine says tells of a snapshot that failed: its file and why. A run tells
+   * some of them.
+   */
+  public static Optional<String> failure(String line) {
+    Matcher failed = FAILED.matcher(line);
+    return failed.matches() ? Optional.of(failed.group(1)) : Optional.empty();
   }
 
   /**
@@ -126,7 +137,9 @@ public record Cluster(Path home, String address, Path job, List<String> settings
       if (line.contains("Exception") && !line.startsWith("\tat")) {
         // the sentence, without whence it came
         last = line.strip().replaceFirst("^Exception in thread \"[^\"]*\" ", "");
-        last = last.replaceFirst("^([a-z0-9]+\\.)+[A-Za-z0-9]+Exception: ", "");
+        last = last.replaceFirst("^Caused by: ", "");
+        // a service's own exception stands in brackets
+        last = last.replaceFirst("^([a-z0-9]+\\.)+[A-Za-z0-9]+Exception(\\([^)]*\\))?: ", "");
       }
     }
     return last.isEmpty() ? "" : ": " + last;

@@ -4,6 +4,7 @@ import com.sun.management.OperatingSystemMXBean;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.lang.management.ManagementFactory;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.LinkedHashSet;
@@ -47,6 +48,9 @@ final class Reduction {
    */
   record Options(Path scratch, long memoryBytes, byte[] hidingKey, List<String> mine) {}
 
+  /** What a task reads and leaves, and when it began. */
+  private record Cost(long begin, long fileBytes, long rowBytes) {}
+
   /** The rows of a snapshot that lies in a file, as JSON Lines. */
   static byte[] of(Item item, Path file, Options options) throws Exception {
     long begin = System.nanoTime();
@@ -67,14 +71,13 @@ final class Reduction {
       findings(rows, survey);
       holders(rows, snapshot, mine);
       rows.flush();
-      summary(rows, item, snapshot, survey, begin, out.size());
+      summary(rows, item, snapshot, survey, new Cost(begin, Files.size(file), out.size()));
     }
     return out.toByteArray();
   }
 
   private static void summary(
-      Rows rows, Item item, Snapshot snapshot, SurveyAnswer survey, long begin, long rowBytes)
-      throws IOException {
+      Rows rows, Item item, Snapshot snapshot, SurveyAnswer survey, Cost cost) throws IOException {
     Totals totals = snapshot.totals();
     long cpu = ManagementFactory.getPlatformMXBean(OperatingSystemMXBean.class).getProcessCpuTime();
     rows.row(
@@ -83,14 +86,14 @@ final class Reduction {
         survey.warnings().isEmpty() ? null : survey.warnings().get(0),
         survey.snapshot().runtime(),
         survey.format(),
-        item.bytes() < 0 ? null : item.bytes(),
+        item.bytes() < 0 ? cost.fileBytes : item.bytes(),
         totals.objects(),
         totals.retainedBytes(),
         totals.shallowBytes() - totals.retainedBytes(),
         snapshot.facts().partial(),
-        (System.nanoTime() - begin) / 1_000_000,
+        (System.nanoTime() - cost.begin) / 1_000_000,
         cpu / 1_000_000,
-        rowBytes,
+        cost.rowBytes,
         Instant.now(),
         FleetSchema.VERSION);
   }

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -87,6 +88,14 @@ class ClusterTest {
                         "spark.x=1")
                     .run(plan(), folder, line -> {}))
         .hasMessageEndingWith("ended with code 3: the berth is taken");
+    assertThatThrownBy(
+            () ->
+                engine(
+                        "echo 'Caused by: org.x.ipc.RemoteException(java.io.IOException): the quay"
+                            + " is full'; exit 3",
+                        "spark.x=1")
+                    .run(plan(), folder, line -> {}))
+        .hasMessageEndingWith("ended with code 3: the quay is full");
     // it ended well, and never said what it did
     assertThatThrownBy(() -> engine("exit 0").run(plan(), folder, line -> {}))
         .hasMessageContaining("ended with code 0")
@@ -96,6 +105,27 @@ class ClusterTest {
             engine("seq 1 5000; echo 'lipsanon-fleet: done 1 failed 0 before 0'")
                 .run(plan(), folder, line -> {}))
         .isEqualTo(new LocalFleet.Result(1, 0, 0));
+  }
+
+  @Test
+  void whatARunSaysOfSnapshotsThatFailed() {
+    assertThat(Cluster.failure("lipsanon-fleet: failed hdfs://quay/a.hprof: is gone"))
+        .contains("hdfs://quay/a.hprof: is gone");
+    assertThat(Cluster.failure("lipsanon-fleet: done 0 failed 1 before 0")).isEmpty();
+    assertThat(Cluster.failure("INFO Task 1 failed")).isEmpty();
+  }
+
+  /** Services send their own stack traces along with a message. */
+  @Test
+  void ofAProblemItsSentenceIsKept() throws Exception {
+    Item item = plan().items().get(0);
+    String rows =
+        new String(
+            ChildTask.failed(item, "\ncannot be fetched: it is gone\n\tat org.x.Quay.moor(Quay:7)"),
+            StandardCharsets.UTF_8);
+    assertThat(rows).contains("\"problem\":\"cannot be fetched: it is gone\"");
+    String cut = new String(ChildTask.failed(item, "x".repeat(5000)), StandardCharsets.UTF_8);
+    assertThat(cut).contains("x".repeat(399) + "\u2026\"").doesNotContain("x".repeat(400));
   }
 
   /** Copying needs the engine's programs, and no cluster. */

@@ -46,7 +46,7 @@ record ClusterTask(
       try {
         file = local(item.address(), work);
       } catch (IOException | IllegalArgumentException e) {
-        return ChildTask.failed(item, "cannot be fetched: " + e.getMessage());
+        return ChildTask.failed(item, "cannot be fetched: " + message(e));
       }
       return Files.isRegularFile(file)
           ? task.run(item, file, work)
@@ -54,6 +54,10 @@ record ClusterTask(
     } finally {
       ChildTask.delete(work);
     }
+  }
+
+  private static String message(Exception e) {
+    return e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage();
   }
 
   private static Path local(String address, Path work) throws IOException {

@@ -40,6 +40,9 @@ import org.apache.spark.sql.types.StructType;
  * last line on standard output is {@code lipsanon-fleet: done N failed N before N}.
  */
 public final class FleetJob {
+  /** Of so many snapshots that failed it is said why. */
+  private static final int TOLD = 3;
+
   private static final String RAW = "task STRING, kind STRING, line STRING";
 
   private final SparkSession spark;
@@ -161,9 +164,24 @@ public final class FleetJob {
           .partitionBy("day", "service")
           .parquet(tables.staged(run, table.table()));
     }
-    return all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
-        .where(col("line").contains(ChildTask.FAILED_MARK))
-        .count();
+    Dataset<Row> failed =
+        all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
+            .where(col("line").contains(ChildTask.FAILED_MARK));
+    tellSome(failed);
+    return failed.count();
+  }
+
+  /** Says why some snapshots failed, for whoever does not read the tables now. */
+  private static void tellSome(Dataset<Row> failed) {
+    Dataset<Row> some =
+        failed
+            .select(from_json(col("line"), "file STRING, problem STRING", Map.of()).as("row"))
+            .select("row.file", "row.problem")
+            .orderBy("file")
+            .limit(TOLD);
+    for (Row row : some.collectAsList()) {
+      System.out.println("lipsanon-fleet: failed " + row.getString(0) + ": " + row.getString(1));
+    }
   }
 
   /** What rows are sorted by within a file. */

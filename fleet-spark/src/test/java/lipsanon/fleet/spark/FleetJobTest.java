@@ -183,6 +183,7 @@ class FleetJobTest {
   @Test
   void snapshotsAtAnAddressAreFetched() throws Exception {
     Path dump = TinyFleet.dump(folder.resolve("remote/a.hprof"), 33, 20);
+    long bytes = Files.size(dump);
     HttpServer server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
     server.createContext(
         "/",
@@ -208,12 +209,21 @@ class FleetJobTest {
               List.of("portmerrow"),
               60_000,
               inputs.items());
-      assertThat(on().run(plan, Files.createTempDirectory(folder, "plan"), line -> {}))
+      List<String> failures = new ArrayList<>();
+      assertThat(
+              on().run(
+                      plan,
+                      Files.createTempDirectory(folder, "plan"),
+                      line -> Cluster.failure(line).ifPresent(failures::add)))
           .isEqualTo(new LocalFleet.Result(1, 1, 0));
+      assertThat(failures).hasSize(1);
+      assertThat(failures.get(0)).contains("gone.hprof: cannot be fetched: ");
       assertThat(rows(tables, FleetSchema.HOLDERS))
           .anyMatch(row -> row.contains("portmerrow.VesselCall") && row.contains("|33|"));
       assertThat(rows(tables, FleetSchema.SNAPSHOTS))
           .hasSize(2)
+          // what was fetched is counted
+          .anyMatch(row -> row.contains("/a.hprof") && row.contains("|" + bytes + "|"))
           .anyMatch(row -> row.contains("gone.hprof") && row.contains("cannot be fetched"));
     } finally {
       server.stop(0);

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -166,10 +167,16 @@ public final class FleetCommand extends Answering {
             : FleetTables.open(tables, engineBytes())) {
       LocalFleet.Result run = items.isEmpty() ? null : run(open, items);
       answer(open, run);
+      return code(run);
     } catch (SQLException e) {
       throw new IOException(folder + ": " + e.getMessage(), e);
     }
-    return ExitCodes.FINE;
+  }
+
+  /** That some snapshots fail is usual; where all do, and none was done before, nothing is told. */
+  private static int code(LocalFleet.Result run) {
+    boolean none = run != null && run.failed() > 0 && run.done() + run.before() == 0;
+    return none ? ExitCodes.BAD_INPUT : ExitCodes.FINE;
   }
 
   private void answer(FleetTables open, LocalFleet.Result run) throws Exception {
@@ -193,15 +200,15 @@ public final class FleetCommand extends Answering {
     LocalFleet.Result run = items.isEmpty() ? null : onCluster(folder, items);
     if (copyTo == null) {
       print("fleet-run", run, () -> FleetViews.ofRun(run, folder));
-      return ExitCodes.FINE;
+      return code(run);
     }
     copy();
     try (FleetTables open = FleetTables.read(copyTo, engineBytes())) {
       answer(open, run);
+      return code(run);
     } catch (SQLException e) {
       throw new IOException(copyTo + ": " + e.getMessage(), e);
     }
-    return ExitCodes.FINE;
   }
 
   private void copy() throws Exception {
@@ -298,20 +305,28 @@ public final class FleetCommand extends Answering {
     Cluster on = engine("--on");
     long memory = taskMemory == null ? CLUSTER_TASK : taskBytes();
     Plan plan = new Plan(tables, memory, hidingKey(), split(mine), timeoutMillis(), items);
+    List<String> failures = new ArrayList<>();
+    LocalFleet.Result run;
     try (ScratchFolder work = ScratchFolder.of("fleet");
         TerminalProgress progress = context.progress()) {
       progress.phase("looking at " + items.size() + " snapshots on " + cluster, items.size());
       long[] ended = {0};
-      return on.run(
-          plan,
-          work.path(),
-          line -> {
-            if (line.contains("Finished task")) {
-              progress.at(Math.min(items.size(), ++ended[0]));
-            }
-          });
+      run =
+          on.run(
+              plan,
+              work.path(),
+              line -> {
+                if (line.contains("Finished task")) {
+                  progress.at(Math.min(items.size(), ++ended[0]));
+                }
+                Cluster.failure(line).ifPresent(failures::add);
+              });
     } catch (IOException e) {
       throw new CaptureException(e.getMessage());
     }
+    for (String failure : failures) {
+      context.err().println("lipsanon: " + SafeText.message(failure));
+    }
+    return run;
   }
 }
