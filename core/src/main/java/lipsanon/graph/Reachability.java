@@ -47,9 +47,15 @@ public final class Reachability {
    * @param finalizer nodes of strength finalizer
    * @param finalizerRoots nodes that got a root because they wait for their finalizer
    * @param graph the graph with these roots and with the soft edges that retain added to its edges
+   * @param addedEdges how many these are: soft edges they remain besides
    */
   public record Result(
-      IntArray depth, BitSet soft, BitSet finalizer, int[] finalizerRoots, ObjectGraph graph) {
+      IntArray depth,
+      BitSet soft,
+      BitSet finalizer,
+      int[] finalizerRoots,
+      ObjectGraph graph,
+      int addedEdges) {
     /** The strength of a node. */
     public Strength strength(int node) {
       if (depth.get(node) == 0) {
@@ -80,8 +86,8 @@ public final class Reachability {
       all = Arrays.copyOf(roots, roots.length + finalizerRoots.length);
       System.arraycopy(finalizerRoots, 0, all, roots.length, finalizerRoots.length);
     }
-    activateSoftEdges();
-    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all));
+    int added = activateSoftEdges();
+    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all), added);
   }
 
   private void softPhase() {
@@ -212,18 +218,23 @@ public final class Reachability {
 
   /**
    * Adds to the graph's edges the soft edges that retain: those into what strong edges do not keep.
+   *
+   * @return how many
    */
-  private void activateSoftEdges() {
+  private int activateSoftEdges() {
     SpecialEdges.Pairs pairs = graph.special.soft;
     Map<Integer, IntList> active = new HashMap<>();
+    int added = 0;
     for (int i = 0; i < pairs.size(); i++) {
       int to = pairs.to(i);
       if (depth.get(pairs.from(i)) != 0 && (soft.get(to) || finalizer.get(to))) {
         active.computeIfAbsent(pairs.from(i), key -> new IntList()).add(to);
+        added++;
       }
     }
     for (Map.Entry<Integer, IntList> entry : active.entrySet()) {
       graph.addEdges(entry.getKey(), entry.getValue());
     }
+    return added;
   }
 }

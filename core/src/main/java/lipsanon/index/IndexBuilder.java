@@ -198,7 +198,7 @@ final class IndexBuilder {
     Totals totals =
         new Totals(
             original.count,
-            references,
+            references - reached.addedEdges(),
             shallow,
             kept,
             retainedUnits * unit,

@@ -6,15 +6,17 @@ import java.util.Deque;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.TreeSet;
 
 /** The definitions, word for word: slow and plain. */
-final class BruteForce {
+public final class BruteForce {
   final GraphFixture g;
-  final Strength[] strength;
+  public final Strength[] strength;
   final List<Set<Integer>> retaining = new ArrayList<>();
   final Set<Integer> roots;
 
-  BruteForce(GraphFixture g) {
+  /** Of a graph. */
+  public BruteForce(GraphFixture g) {
     this.g = g;
     this.strength = new Strength[g.count];
     this.roots = new HashSet<>(g.roots);
@@ -97,14 +99,14 @@ final class BruteForce {
   }
 
   /** All that a node dominates, itself included; empty if it is not retained. */
-  Set<Integer> dominated(int node) {
+  public Set<Integer> dominated(int node) {
     Set<Integer> lost = new HashSet<>(reachedWithout(Set.of()));
     lost.removeAll(reachedWithout(Set.of(node)));
     return lost;
   }
 
   /** The dominator that dominates fewest: the closest; -1 for the super-root. */
-  int immediateDominator(int node) {
+  public int immediateDominator(int node) {
     int best = -1;
     int bestSize = Integer.MAX_VALUE;
     for (int d = 0; d < g.count; d++) {
@@ -117,7 +119,8 @@ final class BruteForce {
     return best;
   }
 
-  int[] depths() {
+  /** By node: its depth. */
+  public int[] depths() {
     int[] depth = new int[g.count];
     Deque<Integer> pending = new ArrayDeque<>();
     for (int root : roots) {
@@ -134,5 +137,45 @@ final class BruteForce {
       }
     }
     return depth;
+  }
+
+  /** What keeps a join, objects of which it is the class left out; null if it is none. */
+  public int[] joinKeepers(int node) {
+    if (strength[node] == Strength.UNRETAINED || roots.contains(node)) {
+      return null;
+    }
+    int dominator = immediateDominator(node);
+    if (dominator >= 0 && retaining.get(dominator).contains(node)) {
+      return null;
+    }
+    Set<Integer> keepers = new TreeSet<>();
+    for (int from = 0; from < g.count; from++) {
+      boolean asClass = g.classNode[g.type[from]] == node;
+      if (strength[from] != Strength.UNRETAINED
+          && from != node
+          && retaining.get(from).contains(node)
+          && (!asClass || g.strong.get(from).contains(node))) {
+        keepers.add(from);
+      }
+    }
+    return keepers.stream().mapToInt(Integer::intValue).toArray();
+  }
+
+  /** What refers to a node by edges of any kind, objects of which it is the class left out. */
+  public Set<Integer> inbound(int node) {
+    Set<Integer> sources = new TreeSet<>();
+    for (int from = 0; from < g.count; from++) {
+      if (g.strong.get(from).contains(node)) {
+        sources.add(from);
+      }
+    }
+    for (List<int[]> pairs : List.of(g.soft, g.weak, g.finalizer)) {
+      for (int[] edge : pairs) {
+        if (edge[1] == node) {
+          sources.add(edge[0]);
+        }
+      }
+    }
+    return sources;
   }
 }

@@ -12,16 +12,16 @@ import lipsanon.array.Space;
 /**
  * A small graph in plain lists, from which the real one is made, and by which results are checked.
  */
-final class GraphFixture {
-  final int count;
-  final List<List<Integer>> strong = new ArrayList<>();
-  final List<int[]> soft = new ArrayList<>();
-  final List<int[]> weak = new ArrayList<>();
-  final List<int[]> finalizer = new ArrayList<>();
-  final List<Integer> roots = new ArrayList<>();
-  final int[] type;
-  final int[] size;
-  int[] classNode;
+public final class GraphFixture {
+  public final int count;
+  public final List<List<Integer>> strong = new ArrayList<>();
+  public final List<int[]> soft = new ArrayList<>();
+  public final List<int[]> weak = new ArrayList<>();
+  public final List<int[]> finalizer = new ArrayList<>();
+  public final List<Integer> roots = new ArrayList<>();
+  public final int[] type;
+  public final int[] size;
+  public int[] classNode;
 
   GraphFixture(int count, int types) {
     this.count = count;
@@ -36,8 +36,13 @@ final class GraphFixture {
   }
 
   static GraphFixture random(Random random) {
+    return random(random, 28);
+  }
+
+  /** Of up to so many nodes. */
+  public static GraphFixture random(Random random, int most) {
     int types = 1 + random.nextInt(4);
-    int count = 1 + random.nextInt(28);
+    int count = 1 + random.nextInt(most);
     GraphFixture g = new GraphFixture(count, types);
     int edges = random.nextInt(3 * count + 1);
     for (int i = 0; i < edges; i++) {
@@ -71,7 +76,8 @@ final class GraphFixture {
     return all;
   }
 
-  ObjectGraph build(Space space) {
+  /** The real one. */
+  public ObjectGraph build(Space space) {
     IntArray first = space.ints(count);
     IntArray types = space.ints(count);
     IntPages pages = new IntPages(space);
@@ -90,7 +96,8 @@ final class GraphFixture {
     return new ObjectGraph(count, first, pages, types, classNode, rootArray, special);
   }
 
-  IntArray sizes(Space space) {
+  /** The sizes by node. */
+  public IntArray sizes(Space space) {
     IntArray sizes = space.ints(count);
     for (int i = 0; i < count; i++) {
       sizes.set(i, size[i]);

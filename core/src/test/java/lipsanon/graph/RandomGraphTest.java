@@ -7,7 +7,6 @@ import java.util.BitSet;
 import java.util.HashSet;
 import java.util.Random;
 import java.util.Set;
-import java.util.TreeSet;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
@@ -94,7 +93,7 @@ class RandomGraphTest {
       Dominators anew = Dominators.compute(again.graph(), space, Progress.NONE);
       checkTypes(g, expected, again, anew, limits[0], limits[1]);
     }
-    checkInbound(g, reached, space);
+    checkInbound(expected, reached, space);
   }
 
   private static void checkTypes(
@@ -120,7 +119,7 @@ class RandomGraphTest {
             new HoldingTypes.Limits(bits, passes, Long.MAX_VALUE));
     joint.settle();
     for (int n = 0; n < g.count; n++) {
-      int[] keepers = joinKeepers(g, expected, n);
+      int[] keepers = expected.joinKeepers(n);
       if (keepers != null && !joint.isInner(n)) {
         joint.addLeaf(n, keepers, keepers.length);
       }
@@ -147,49 +146,14 @@ class RandomGraphTest {
     }
   }
 
-  /** What keeps a join, objects of which it is the class left out; null if it is none. */
-  private static int[] joinKeepers(GraphFixture g, BruteForce expected, int node) {
-    if (expected.strength[node] == Strength.UNRETAINED || expected.roots.contains(node)) {
-      return null;
-    }
-    int dominator = expected.immediateDominator(node);
-    if (dominator >= 0 && expected.retaining.get(dominator).contains(node)) {
-      return null;
-    }
-    Set<Integer> keepers = new TreeSet<>();
-    for (int from = 0; from < g.count; from++) {
-      boolean asClass = g.classNode[g.type[from]] == node;
-      if (expected.strength[from] != Strength.UNRETAINED
-          && from != node
-          && expected.retaining.get(from).contains(node)
-          && (!asClass || g.strong.get(from).contains(node))) {
-        keepers.add(from);
-      }
-    }
-    return keepers.stream().mapToInt(Integer::intValue).toArray();
-  }
-
-  private static void checkInbound(GraphFixture g, Reachability.Result reached, Space space) {
+  private static void checkInbound(BruteForce expected, Reachability.Result reached, Space space) {
     Inbound inbound = Inbound.of(reached.graph(), space);
-    for (int n = 0; n < g.count; n++) {
-      Set<Integer> expected = new HashSet<>();
-      for (int m = 0; m < g.count; m++) {
-        if (g.strong.get(m).contains(n)) {
-          expected.add(m);
-        }
-      }
-      for (var pairs : java.util.List.of(g.soft, g.weak, g.finalizer)) {
-        for (int[] e : pairs) {
-          if (e[1] == n) {
-            expected.add(e[0]);
-          }
-        }
-      }
+    for (int n = 0; n < expected.g.count; n++) {
       Set<Integer> actual = new HashSet<>();
       for (int i = inbound.begin(n); i < inbound.end(n); i++) {
         actual.add(inbound.sources().get(i));
       }
-      assertThat(actual).as("inbound of %d", n).isEqualTo(expected);
+      assertThat(actual).as("inbound of %d", n).isEqualTo(expected.inbound(n));
     }
   }
 }
