@@ -1,9 +1,18 @@
 package lipsanon.array;
 
 import java.util.Arrays;
+import java.util.SplittableRandom;
 
-/** Longs to non-negative ints, by open addressing. Reads are safe for use by several threads. */
+/**
+ * Longs to non-negative ints, by open addressing. Reads are safe for use by several threads.
+ *
+ * <p>Keys come from files: where they go depends on a number that each process draws anew, so that
+ * no file can be made whose keys all go to one place. They are mixed as by SplitMix64 (Steele, Lea
+ * and Flood, "Fast splittable pseudorandom number generators").
+ */
 public final class LongIntMap {
+  private static final long DRAWN = new SplittableRandom().nextLong();
+
   private long[] keys = new long[32];
   private int[] values = new int[32];
   private int size;
@@ -66,7 +75,9 @@ public final class LongIntMap {
   }
 
   private static int slot(long key, int mask) {
-    long mixed = key * 0x9E3779B97F4A7C15L;
-    return (int) (mixed >>> 32) & mask;
+    long mixed = key ^ DRAWN;
+    mixed = (mixed ^ mixed >>> 30) * 0xbf58476d1ce4e5b9L;
+    mixed = (mixed ^ mixed >>> 27) * 0x94d049bb133111ebL;
+    return (int) (mixed >>> 31) & mask;
   }
 }

@@ -4,6 +4,7 @@ import java.lang.invoke.MethodHandles;
 import java.lang.invoke.VarHandle;
 import java.nio.ByteOrder;
 import java.util.Arrays;
+import java.util.SplittableRandom;
 
 /**
  * Finds which of many contents are equal, by fingerprints of 128 bits: two hashes of 64 bits that
@@ -38,6 +39,9 @@ final class EqualContents {
     private static final long ODD = 0x9e3779b97f4a7c15L;
     private static final long MIX = 0xbf58476d1ce4e5b9L;
 
+    /** Drawn anew by each process, so that no contents can be made which all hash alike. */
+    private static final long DRAWN = new SplittableRandom().nextLong();
+
     private static final VarHandle WORDS =
         MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
 
@@ -69,8 +73,8 @@ final class EqualContents {
     private int waiting;
 
     void clear() {
-      one = FNV_BASIS;
-      other = ODD;
+      one = FNV_BASIS ^ DRAWN;
+      other = ODD + DRAWN;
       pending = 0;
       waiting = 0;
     }
