@@ -304,8 +304,10 @@ final class Climb {
       for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
         int at = level.get(i);
         for (Links.Link link : links.into(at, MOST_LINKS)) {
-          if (ownership.of(link.via()) == Ownership.Whose.OWN
-              && !links.dominates(target, link.from())) {
+          if (links.dominates(target, link.from())) {
+            continue;
+          }
+          if (ownership.of(link.via()) == Ownership.Whose.OWN) {
             String text = text(link, properties.get(at));
             names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
           } else if (link.from() != top && seen.add(link.from())) {

@@ -19,6 +19,10 @@ import lipsanon.index.Via;
  */
 public final class Links {
   private static final int OFTEN = 3;
+
+  /** Of each type this part of what is looked at comes first. */
+  private static final int PER_TYPE = 8;
+
   private static final int MOST_STEPS = 20_000;
   private static final int MOST_ABOVE = 200_000;
 
@@ -81,12 +85,16 @@ public final class Links {
 
   /**
    * The references that keep an object, those from what it dominates itself left out; at most so
-   * many.
+   * many. Where there are more, some of each type come first: of thousands of like ones the only
+   * other one is what is asked for.
    */
   public List<Link> into(int node, int atMost) throws IOException {
     List<Link> links = new ArrayList<>();
     List<Link> internal = new ArrayList<>();
     IntList referring = snapshot.inbound(node);
+    if (referring.size() > atMost) {
+      referring = varied(referring, Math.max(1, atMost / PER_TYPE));
+    }
     for (int i = 0; i < referring.size() && links.size() < atMost; i++) {
       int from = referring.get(i);
       if (from == node || snapshot.depth(from) == 0 || dominates(node, from)) {
@@ -98,6 +106,22 @@ public final class Links {
       }
     }
     return links.isEmpty() ? internal : links;
+  }
+
+  /** The same objects, with the first few of each type before all others. */
+  private IntList varied(IntList nodes, int few) {
+    Map<Integer, Integer> met = new HashMap<>();
+    IntList first = new IntList(nodes.size());
+    IntList others = new IntList(nodes.size());
+    for (int i = 0; i < nodes.size(); i++) {
+      int node = nodes.get(i);
+      boolean early = met.merge(snapshot.type(node), 1, Integer::sum) <= few;
+      (early ? first : others).add(node);
+    }
+    for (int i = 0; i < others.size(); i++) {
+      first.add(others.get(i));
+    }
+    return first;
   }
 
   /** Whether one object dominates another. */

@@ -2,6 +2,7 @@ package lipsanon.question;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
@@ -17,10 +18,12 @@ import lipsanon.index.Pile;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
+import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
 import lipsanon.label.Step;
+import lipsanon.label.Threads;
 import lipsanon.label.TypeFilter;
 import lipsanon.select.Selections;
 
@@ -34,6 +37,16 @@ final class SurveyFindings {
   private static final int MANY = 100;
   private static final int LONG_CHAIN = 5_000;
   private static final int MOST = 4;
+  private static final String WAITS = "waits for its finalizer";
+  private static final String FINALIZER = "java.lang.ref.Finalizer";
+  private static final String FINALIZER_THREAD = "\"Finalizer\"";
+  private static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
+
+  /** Contents of a container are counted one by one up to so many. */
+  private static final int MOST_COUNTED = 300_000;
+
+  /** What explains so much of a type needs no second finding. */
+  private static final double EXPLAINED = 0.5;
 
   private final Snapshot snapshot;
   private final HolderSearch search;
@@ -55,6 +68,8 @@ final class SurveyFindings {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
     search.piles();
     search.chains();
+    search.finalizers();
+    search.ownPile(mine);
     search.threads();
     search.loaders(mine);
     search.findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
@@ -78,13 +93,14 @@ final class SurveyFindings {
     IntList some = new IntList();
     some.add(pile.example());
     String what = piled.of(info.name(), some, false);
-    Holding holding = search.searchBelow(container, pile.count(), pile.bytes());
+    long count = info.passage() ? counted(what, pile) : pile.count();
+    Holding holding = search.searchBelow(container, count, pile.bytes());
     double share = pile.bytes() / heap;
     String sentence =
         String.format(
             Locale.ROOT,
             "%,d %s retain %s (%.0f %% of the heap), %s %s.",
-            pile.count(),
+            count,
             what,
             Labels.bytes(pile.bytes()),
             share * 100,
@@ -94,14 +110,119 @@ final class SurveyFindings {
         what,
         holding,
         container,
-        pile.count(),
+        count,
         pile.bytes(),
         Math.min(0.45, 0.15 + share / 2),
-        List.of(
-            "one place holds very many similar objects",
-            "one snapshot cannot tell whether they go on piling up"),
+        List.of("one place holds very many similar objects", NO_TREND),
         sentence,
         paths.to(pile.example(), holding.places().get(0)));
+  }
+
+  /**
+   * How many objects of the piled type a container holds: entries of a table that share a place
+   * hang on each other, and only the first of them on the table.
+   */
+  private long counted(String what, Pile pile) {
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      long all = snapshot.counts(t).count();
+      if (snapshot.types().get(t).name().equals(what)
+          && all > pile.count()
+          && all <= MOST_COUNTED) {
+        IntList members = OwnPile.members(snapshot, t, MOST_COUNTED);
+        long below = 0;
+        for (int i = 0; i < members.size(); i++) {
+          below += search.dominates(pile.holder(), members.get(i)) ? 1 : 0;
+        }
+        return Math.max(pile.count(), below);
+      }
+    }
+    return pile.count();
+  }
+
+  /** One of the user's own types that piles up in many places, none of which stands out. */
+  private void ownPile(TypeFilter mine) throws IOException {
+    int type = OwnPile.largest(snapshot, mine, MANY, LARGE * heap);
+    if (type < 0 || isExplained(snapshot.counts(type).retainedBytes())) {
+      return;
+    }
+    OwnPile pile = OwnPile.of(snapshot, type);
+    if (pile.heads().isEmpty() || ofObserver(pile.heads().get(0))) {
+      return;
+    }
+    Holding holding = search.search(pile.heads());
+    if (holding.places().isEmpty() || holding.freedShare() < EXPLAINED) {
+      return;
+    }
+    double share = pile.bytes() / heap;
+    String what = Families.of(pile.type());
+    add(
+        what,
+        holding,
+        holding.container(),
+        pile.count(),
+        pile.bytes(),
+        Math.min(0.4, 0.12 + share / 2),
+        List.of("very many objects of one of your types retain much together", NO_TREND),
+        String.format(
+            Locale.ROOT,
+            "%,d %s retain %s together (%.0f %% of the heap), held by %s.",
+            pile.count(),
+            what,
+            Labels.bytes(pile.bytes()),
+            share * 100,
+            holding.text()),
+        paths.to(pile.heads().get(pile.heads().size() / 2), holding.places().get(0)));
+  }
+
+  /** Whether what was found already says where most of some bytes are. */
+  private boolean isExplained(long bytes) {
+    return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
+  }
+
+  /** Objects that wait for their finalizers, and what the thread is at that runs these. */
+  private void finalizers() throws IOException {
+    long bytes = snapshot.totals().finalizerBytes();
+    if (bytes < LARGE * heap) {
+      return;
+    }
+    Map<String, Long> byType = new TreeMap<>();
+    IntList waiting = new IntList();
+    IntList thread = new IntList();
+    for (RootInfo root : snapshot.roots()) {
+      if (root.kind().equals(WAITS)) {
+        waiting.add(root.node());
+        String type = Families.of(snapshot.typeName(root.node()));
+        byType.merge(type, snapshot.retainedBytes(root.node()), Long::sum);
+      } else if (root.kind().equals("thread")
+          && Labels.of(snapshot, root.node()).equals(FINALIZER_THREAD)) {
+        thread.add(root.node());
+      }
+    }
+    if (waiting.isEmpty()) {
+      return;
+    }
+    String what = Collections.max(byType.entrySet(), Map.Entry.comparingByValue()).getKey();
+    String runs = thread.isEmpty() ? "" : Threads.runs(snapshot, thread);
+    boolean method = runs.contains("(");
+    double share = bytes / heap;
+    add(
+        what,
+        Holding.unknown("the queue of the finalizer thread"),
+        -1,
+        waiting.size(),
+        bytes,
+        Math.min(0.45, 0.15 + share / 2),
+        List.of("finalizers run one after another: a slow or stuck one holds up all others"),
+        String.format(
+            Locale.ROOT,
+            "%,d objects, most of them %s, only wait for their finalizers and retain %s (%.0f %% of"
+                + " the heap)%s.",
+            waiting.size(),
+            what,
+            Labels.bytes(bytes),
+            share * 100,
+            method ? "; the finalizer thread is in " + runs : ""),
+        new NearestPaths(snapshot).to(waiting.get(waiting.size() / 2)));
   }
 
   /** Whether the machinery through which the program is observed keeps an object. */
@@ -158,31 +279,46 @@ final class SurveyFindings {
     }
     List<Step> steps = new NearestPaths(snapshot).to(node);
     for (int i = 1; i < steps.size(); i++) {
-      Step step = steps.get(i);
-      if (step.repeats() >= LONG_CHAIN) {
-        int first = Selections.object(snapshot, steps.get(i - 1).id());
-        Holding holding = search.searchOne(first);
-        long bytes = steps.get(i - 1).retainedBytes();
-        add(
-            step.type(),
-            holding,
-            -1,
-            step.repeats(),
-            bytes,
-            Math.min(0.4, 0.1 + bytes / heap / 2),
-            List.of("a chain this long is seldom meant"),
-            String.format(
-                Locale.ROOT,
-                "A chain of %,d %s, link by link through %s (%s), begins at %s.",
-                step.repeats(),
-                step.type(),
-                step.via(),
-                Labels.bytes(bytes),
-                holding.text()),
-            steps);
+      // the list of all objects with finalizers is no chain of the program's
+      if (steps.get(i).repeats() >= LONG_CHAIN && !steps.get(i).type().equals(FINALIZER)) {
+        chain(steps, i);
         return;
       }
     }
+  }
+
+  /** A chain whose many equal steps are folded into one; before it some are told one by one. */
+  private void chain(List<Step> steps, int folded) throws IOException {
+    Step step = steps.get(folded);
+    int begin = folded - 1;
+    long links = step.repeats();
+    while (begin > 0 && steps.get(begin).via().equals(step.via())) {
+      links += steps.get(begin).repeats();
+      begin--;
+    }
+    links += steps.get(begin).type().equals(step.type()) ? 1 : 0;
+    for (int i = folded + 1; i < steps.size() && steps.get(i).via().equals(step.via()); i++) {
+      links += steps.get(i).repeats();
+    }
+    Holding holding = search.searchOne(Selections.object(snapshot, steps.get(begin).id()));
+    long bytes = steps.get(begin).retainedBytes();
+    add(
+        step.type(),
+        holding,
+        -1,
+        links,
+        bytes,
+        Math.min(0.4, 0.1 + bytes / heap / 2),
+        List.of("a chain this long is seldom meant"),
+        String.format(
+            Locale.ROOT,
+            "A chain of %,d %s, link by link through %s (%s), begins at %s.",
+            links,
+            step.type(),
+            step.via(),
+            Labels.bytes(bytes),
+            holding.text()),
+        steps);
   }
 
   private void threads() throws IOException {
