@@ -156,11 +156,6 @@ public final class HolderSearch {
         holding.places(), count, bytes, count, holding.inside(), container, holding.whose(), false);
   }
 
-  /** Whether one object dominates another. */
-  public boolean dominates(int above, int node) {
-    return links.dominates(above, node);
-  }
-
   private static IntList sample(IntList members, int atMost) {
     if (members.size() <= atMost) {
       return members;

@@ -208,7 +208,7 @@ final class IndexBuilder {
             bytes(reached.finalizer()) * unit);
     List<RootInfo> roots = new ArrayList<>(content.roots());
     for (int node : reached.finalizerRoots()) {
-      roots.add(new RootInfo(node, "waits for its finalizer", "", -1));
+      roots.add(new RootInfo(node, RootInfo.WAITING, "", -1));
     }
     return new Meta(
         build,

@@ -22,6 +22,9 @@ public record RootInfo(int node, String kind, String detail, int thread) {
    */
   public static final String PERHAPS = "stack, perhaps";
 
+  /** The kind of objects that nothing keeps but their finalizers, which have not run yet. */
+  public static final String WAITING = "waits for its finalizer";
+
   /** Whether it is a variable that somebody has named. */
   public boolean named() {
     return (kind.equals(STATIC) || kind.equals(THREAD_STATIC)) && !detail.isEmpty();

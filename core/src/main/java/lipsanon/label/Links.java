@@ -110,13 +110,15 @@ public final class Links {
 
   /** The same objects, with the first few of each type before all others. */
   private IntList varied(IntList nodes, int few) {
-    Map<Integer, Integer> met = new HashMap<>();
+    LongIntMap met = new LongIntMap();
     IntList first = new IntList(nodes.size());
     IntList others = new IntList(nodes.size());
     for (int i = 0; i < nodes.size(); i++) {
       int node = nodes.get(i);
-      boolean early = met.merge(snapshot.type(node), 1, Integer::sum) <= few;
-      (early ? first : others).add(node);
+      int type = snapshot.type(node);
+      int before = Math.max(0, met.get(type));
+      met.put(type, before + 1);
+      (before < few ? first : others).add(node);
     }
     for (int i = 0; i < others.size(); i++) {
       first.add(others.get(i));

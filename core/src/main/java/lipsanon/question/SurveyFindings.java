@@ -20,6 +20,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
+import lipsanon.label.Links;
 import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
 import lipsanon.label.Step;
@@ -34,10 +35,13 @@ import lipsanon.select.Selections;
  */
 final class SurveyFindings {
   private static final double LARGE = 0.1;
+
+  /** Less of the heap in one type, in many places, is what programs are for. */
+  private static final double HALF = 0.5;
+
   private static final int MANY = 100;
   private static final int LONG_CHAIN = 5_000;
   private static final int MOST = 4;
-  private static final String WAITS = "waits for its finalizer";
   private static final String FINALIZER = "java.lang.ref.Finalizer";
   private static final String FINALIZER_THREAD = "\"Finalizer\"";
   private static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
@@ -51,6 +55,7 @@ final class SurveyFindings {
   private final Snapshot snapshot;
   private final HolderSearch search;
   private final HolderPath paths;
+  private final Links links;
   private final PiledType piled;
   private final double heap;
   private final List<Finding> findings = new ArrayList<>();
@@ -60,6 +65,7 @@ final class SurveyFindings {
     Ownership ownership = new Ownership(snapshot, mine);
     this.search = new HolderSearch(snapshot, ownership);
     this.paths = new HolderPath(snapshot);
+    this.links = new Links(snapshot);
     this.piled = new PiledType(snapshot, ownership);
     this.heap = Math.max(1, snapshot.totals().retainedBytes());
   }
@@ -131,7 +137,7 @@ final class SurveyFindings {
         IntList members = OwnPile.members(snapshot, t, MOST_COUNTED);
         long below = 0;
         for (int i = 0; i < members.size(); i++) {
-          below += search.dominates(pile.holder(), members.get(i)) ? 1 : 0;
+          below += links.dominates(pile.holder(), members.get(i)) ? 1 : 0;
         }
         return Math.max(pile.count(), below);
       }
@@ -141,7 +147,7 @@ final class SurveyFindings {
 
   /** One of the user's own types that piles up in many places, none of which stands out. */
   private void ownPile(TypeFilter mine) throws IOException {
-    int type = OwnPile.largest(snapshot, mine, MANY, LARGE * heap);
+    int type = OwnPile.largest(snapshot, mine, MANY, HALF * heap);
     if (type < 0 || isExplained(snapshot.counts(type).retainedBytes())) {
       return;
     }
@@ -189,7 +195,7 @@ final class SurveyFindings {
     IntList waiting = new IntList();
     IntList thread = new IntList();
     for (RootInfo root : snapshot.roots()) {
-      if (root.kind().equals(WAITS)) {
+      if (root.kind().equals(RootInfo.WAITING)) {
         waiting.add(root.node());
         String type = Families.of(snapshot.typeName(root.node()));
         byType.merge(type, snapshot.retainedBytes(root.node()), Long::sum);

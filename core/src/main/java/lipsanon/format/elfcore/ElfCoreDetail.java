@@ -16,6 +16,7 @@ import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Reference;
+import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
@@ -172,7 +173,7 @@ public final class ElfCoreDetail implements ObjectReader {
   @Override
   public String label(int node, int atMost) throws IOException {
     if (snapshot.strength(node) == Strength.FINALIZER) {
-      return "waits for its finalizer";
+      return RootInfo.WAITING;
     }
     if (snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.DELEGATE)) {
       return method(node);

@@ -18,6 +18,7 @@ import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;
 import lipsanon.index.Reference;
+import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
@@ -262,7 +263,7 @@ public final class NettraceDetail implements ObjectReader {
     boolean young = generation.startsWith("generation");
     boolean waits = snapshot.strength(node) == Strength.FINALIZER;
     String text = young ? "" : generation;
-    return waits ? "waits for its finalizer" : text;
+    return waits ? RootInfo.WAITING : text;
   }
 
   @Override

@@ -36,8 +36,9 @@ import org.apache.spark.sql.types.StructType;
  * finished by the next. So nothing is counted twice, whatever was killed when. Where a partition
  * has files of several runs then, they are joined into one.
  *
- * <p>Arguments: the file of the {@link Plan}, then the names of the archives that tasks need. The
- * last line on standard output is {@code lipsanon-fleet: done N failed N before N}.
+ * <p>Arguments: the file of the {@link Plan}, then the names of the archives that tasks need. On
+ * standard output some of the snapshots that failed are told, {@code lipsanon-fleet: failed FILE:
+ * WHY}, and last {@code lipsanon-fleet: done N failed N before N}.
  */
 public final class FleetJob {
   /** Of so many snapshots that failed it is said why. */
@@ -167,8 +168,11 @@ public final class FleetJob {
     Dataset<Row> failed =
         all.where(col("kind").equalTo(FleetSchema.SNAPSHOTS.table()))
             .where(col("line").contains(ChildTask.FAILED_MARK));
-    tellSome(failed);
-    return failed.count();
+    long count = failed.count();
+    if (count > 0) {
+      tellSome(failed);
+    }
+    return count;
   }
 
   /** Says why some snapshots failed, for whoever does not read the tables now. */
