@@ -23,7 +23,7 @@ import lipsanon.io.Progress;
  * <p>Linear time; no recursion: the tree parents serve as the stack. 8 bytes a numbered node
  * besides the arrays of the result, 8 bytes a noted edge.
  */
-final class DepthFirst {
+public final class DepthFirst {
   /**
    * In {@link #number} while the search goes on: a leaf that was not met yet. So of a target only
    * one word has to be fetched; afterwards it is 0 as for all that is not retained.
@@ -87,11 +87,20 @@ final class DepthFirst {
     this.cursor = space.ints(inner);
   }
 
-  static DepthFirst compute(ObjectGraph graph, Space space, Progress progress) {
+  /**
+   * Numbers. The graph must be that of {@link Reachability.Result#graph}: retained nodes are those
+   * that its edges reach from its roots.
+   */
+  public static DepthFirst compute(ObjectGraph graph, Space space, Progress progress) {
     DepthFirst search = new DepthFirst(graph, space);
     progress.phase("numbering", search.node.length());
     search.run(progress);
     return search;
+  }
+
+  /** All nodes that are not retained. */
+  public BitSet unretained() {
+    return unretained;
   }
 
   /** The scratch array of the search, free for others now. */

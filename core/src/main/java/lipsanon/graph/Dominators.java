@@ -40,12 +40,13 @@ public final class Dominators {
     this.joins = joins;
   }
 
-  /**
-   * Computes the tree. The graph must be that of {@link Reachability.Result#graph}: retained nodes
-   * are those that its edges reach from its roots.
-   */
+  /** Computes the tree, the numbering included. */
   public static Dominators compute(ObjectGraph graph, Space space, Progress progress) {
-    DepthFirst order = DepthFirst.compute(graph, space, progress);
+    return compute(DepthFirst.compute(graph, space, progress), space, progress);
+  }
+
+  /** Computes the tree of a graph that is numbered already. */
+  public static Dominators compute(DepthFirst order, Space space, Progress progress) {
     progress.phase("computing dominators", order.count);
     SemiNca search = new SemiNca(order, space, progress);
     IntArray idom = search.compute();
@@ -76,12 +77,12 @@ public final class Dominators {
     return order.node;
   }
 
-  /** By number: that of the parent in the depth-first tree, until {@link #releaseTree}. */
-  IntArray treeParents() {
-    return order.parent;
+  /** The numbering that the tree rests on. */
+  DepthFirst numbering() {
+    return order;
   }
 
-  /** Gives the memory of the tree back. */
+  /** Gives the memory of the depth-first tree back. */
   void releaseTree() {
     space.release(order.parent);
   }

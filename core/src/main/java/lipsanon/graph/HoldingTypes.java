@@ -49,7 +49,7 @@ public final class HoldingTypes {
   private final InnerJoins inner;
   private final IntArray idom;
   private Ranks ranks;
-  private ReverseOrder order;
+  private final ReverseOrder order;
 
   private final HeldSets sets;
   private final Narrowing narrowing;
@@ -84,14 +84,21 @@ public final class HoldingTypes {
   /**
    * Begins; next comes {@link #settle}, then all leaves that are joins, then {@link #finish}.
    *
+   * @param order that of the dominators' numbering; its memory is given back
    * @param totals where what types retain is added
    * @param sizes the shallow sizes by node, unsigned
    */
   public HoldingTypes(
-      ObjectGraph graph, Dominators dominators, TypeTotals totals, IntArray sizes, Space space) {
+      ObjectGraph graph,
+      Dominators dominators,
+      ReverseOrder order,
+      TypeTotals totals,
+      IntArray sizes,
+      Space space) {
     this(
         graph,
         dominators,
+        order,
         totals,
         sizes,
         space,
@@ -101,12 +108,14 @@ public final class HoldingTypes {
   HoldingTypes(
       ObjectGraph graph,
       Dominators dominators,
+      ReverseOrder order,
       TypeTotals totals,
       IntArray sizes,
       Space space,
       Limits limits) {
     this.graph = graph;
     this.dominators = dominators;
+    this.order = order;
     this.totals = totals;
     this.sizes = sizes;
     this.space = space;
@@ -128,7 +137,6 @@ public final class HoldingTypes {
   /** Finds what holds the inner nodes. */
   public void settle() {
     int count = dominators.innerCount();
-    order = ReverseOrder.of(dominators.treeParents(), count, space);
     dominators.releaseTree();
     BitSet joins = new BitSet();
     for (int j = 0; j < inner.size(); j++) {

@@ -9,13 +9,18 @@ import lipsanon.array.Steps;
  * that it refers to but what stands above it in the tree. Linear time; 12 bytes a node while it is
  * made, 8 afterwards.
  */
-final class ReverseOrder {
+public final class ReverseOrder {
   private final IntArray byPlace;
   private final IntArray size;
 
   private ReverseOrder(IntArray byPlace, IntArray size) {
     this.byPlace = byPlace;
     this.size = size;
+  }
+
+  /** Orders; neither the dominators nor the numbering's further edges are needed. */
+  public static ReverseOrder of(DepthFirst numbering, Space space) {
+    return of(numbering.parent, numbering.count, space);
   }
 
   /**

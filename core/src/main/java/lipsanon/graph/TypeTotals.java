@@ -25,12 +25,12 @@ public final class TypeTotals {
   /**
    * Adds up all but what is retained. Linear time.
    *
+   * @param unretained the nodes that are not retained
    * @param sizes the shallow sizes by node, unsigned, in any unit; the sums are in the same unit
    */
-  public static TypeTotals of(ObjectGraph graph, Dominators dominators, IntArray sizes) {
+  public static TypeTotals of(ObjectGraph graph, BitSet unretained, IntArray sizes) {
     TypeTotals totals = new TypeTotals(graph.classNode.length);
     Steps.up(0, graph.count, (from, to) -> totals.count(from, to, graph.type, sizes));
-    BitSet unretained = dominators.unretained();
     for (int n = unretained.nextSetBit(0); n >= 0; n = unretained.nextSetBit(n + 1)) {
       totals.unretained[graph.type.get(n)]++;
     }

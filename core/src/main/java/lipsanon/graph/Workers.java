@@ -26,7 +26,12 @@ public final class Workers {
     Thread thread = new Thread(future, name);
     thread.setDaemon(true);
     thread.start();
-    return new Task<>(future);
+    return new Task<>(future, false);
+  }
+
+  /** A task that the first who joins it runs. */
+  public static <T> Task<T> later(Callable<T> work) {
+    return new Task<>(new FutureTask<>(work), true);
   }
 
   /** Runs all, the first in the calling thread, and returns when all have ended. */
@@ -56,13 +61,19 @@ public final class Workers {
   /** A task that runs. */
   public static final class Task<T> {
     private final FutureTask<T> future;
+    private final boolean later;
 
-    private Task(FutureTask<T> future) {
+    private Task(FutureTask<T> future, boolean later) {
       this.future = future;
+      this.later = later;
     }
 
     /** Waits for the end; throws what the task threw. */
     public T join() throws Exception {
+      if (later) {
+        // nothing happens if another thread has begun it
+        future.run();
+      }
       try {
         return future.get();
       } catch (ExecutionException e) {

@@ -11,11 +11,13 @@ import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.LongArray;
 import lipsanon.array.Space;
+import lipsanon.graph.DepthFirst;
 import lipsanon.graph.Dominators;
 import lipsanon.graph.HoldingTypes;
 import lipsanon.graph.Inbound;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.Reachability;
+import lipsanon.graph.ReverseOrder;
 import lipsanon.graph.TypeTotals;
 import lipsanon.graph.Workers;
 import lipsanon.io.Progress;
@@ -71,43 +73,64 @@ final class IndexBuilder {
               writeInbound(graph);
               return null;
             });
-    Workers.Task<Void> known =
-        Workers.start(
-            "lipsanon-columns",
-            () -> {
-              inbound.join();
-              columns.write(reached);
-              return null;
-            });
+    Workers.Task<Void> known = inbound;
     Meta meta;
     try {
-      meta = computed(graph, reached, inbound, identity);
+      DepthFirst numbering = DepthFirst.compute(graph, space, progress);
+      Workers.Task<Prepared> prepared = Workers.later(() -> prepare(graph, numbering));
+      known =
+          Workers.start(
+              "lipsanon-columns",
+              () -> {
+                inbound.join();
+                // where memory is short the dominators have it first
+                if (!space.isMapped()) {
+                  prepared.join();
+                }
+                columns.write(reached);
+                return null;
+              });
+      meta = computed(graph, reached, inbound, numbering, prepared, identity);
     } finally {
       known.join();
     }
     meta.write(folder);
   }
 
+  /** What the figures by type need besides dominators. */
+  private record Prepared(ReverseOrder order, TypeTotals totals) {}
+
+  private Prepared prepare(ObjectGraph graph, DepthFirst numbering) {
+    return new Prepared(
+        ReverseOrder.of(numbering, space),
+        TypeTotals.of(graph, numbering.unretained(), content.shallow()));
+  }
+
   /** Computes what needs dominators, and writes it once the references are turned round. */
   private Meta computed(
-      ObjectGraph graph, Reachability.Result reached, Workers.Task<Void> inbound, Identity identity)
+      ObjectGraph graph,
+      Reachability.Result reached,
+      Workers.Task<Void> inbound,
+      DepthFirst numbering,
+      Workers.Task<Prepared> prepared,
+      Identity identity)
       throws Exception {
-    Dominators dominators = Dominators.compute(graph, space, progress);
+    Dominators dominators = Dominators.compute(numbering, space, progress);
     IntArray shallow = content.shallow();
     Workers.Task<LongArray> retained =
         Workers.start("lipsanon-retained", () -> dominators.innerRetained(shallow));
     inbound.join();
     progress.phase("writing the index", 0);
-    TypeTotals[] totals = new TypeTotals[1];
     DominatorColumns.Large[] large = new DominatorColumns.Large[1];
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
-          totals[0] = TypeTotals.of(graph, dominators, shallow);
-          HoldingTypes types = new HoldingTypes(graph, dominators, totals[0], shallow, space);
+          ReverseOrder order = prepared.join().order();
+          TypeTotals totals = prepared.join().totals();
+          HoldingTypes types = new HoldingTypes(graph, dominators, order, totals, shallow, space);
           Joins.write(graph, dominators, types, folder, build);
           types.finish(retained.join());
-          totals[0].resolve(types.unresolved(), graph, reached.depth(), shallow);
+          totals.resolve(types.unresolved(), graph, reached.depth(), shallow);
           return null;
         });
     works.add(
@@ -119,7 +142,8 @@ final class IndexBuilder {
         });
     Workers.all(works);
     long kept = graph.count - dominators.unretained().cardinality();
-    return meta(identity, reached, kept, retained.join().get(0), totals[0], large[0]);
+    return meta(
+        identity, reached, kept, retained.join().get(0), prepared.join().totals(), large[0]);
   }
 
   private void writeInbound(ObjectGraph graph) throws IOException {

@@ -174,8 +174,9 @@ class HoldingTypesTest {
     ObjectGraph graph = reached.graph();
     Dominators dominators = Dominators.compute(graph, space, Progress.NONE);
     LongArray innerRetained = dominators.innerRetained(sizes);
-    TypeTotals totals = TypeTotals.of(graph, dominators, sizes);
-    HoldingTypes types = new HoldingTypes(graph, dominators, totals, sizes, space, limits);
+    TypeTotals totals = TypeTotals.of(graph, dominators.unretained(), sizes);
+    ReverseOrder order = ReverseOrder.of(dominators.numbering(), space);
+    HoldingTypes types = new HoldingTypes(graph, dominators, order, totals, sizes, space, limits);
     types.settle();
     for (int leaf : leafJoins(g, graph, dominators)) {
       int[] from = sources(g, dominators, leaf);

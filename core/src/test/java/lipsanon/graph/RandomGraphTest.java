@@ -106,13 +106,14 @@ class RandomGraphTest {
       throws Exception {
     Space space = Space.heap();
     IntArray sizes = g.sizes(space);
-    TypeTotals totals = TypeTotals.of(reached.graph(), dominators, sizes);
+    TypeTotals totals = TypeTotals.of(reached.graph(), dominators.unretained(), sizes);
     LongArray innerRetained = dominators.innerRetained(sizes);
     BitSet inner = dominators.innerJoinNodes();
     HoldingTypes joint =
         new HoldingTypes(
             reached.graph(),
             dominators,
+            ReverseOrder.of(dominators.numbering(), space),
             totals,
             sizes,
             space,

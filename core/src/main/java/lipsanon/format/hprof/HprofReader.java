@@ -98,12 +98,13 @@ public final class HprofReader {
       throw new UnsupportedInputException(source.name(), "holds no objects");
     }
     // fresh memory takes its time: two get it side by side
-    Workers.Task<LongArray> positions =
-        Workers.start("lipsanon-memory", () -> space.longs(count, source.size() + 1));
+    Workers.Task<IntArray[]> others =
+        Workers.start(
+            "lipsanon-memory", () -> new IntArray[] {space.ints(count), space.ints(count)});
+    LongArray position = space.longs(count, source.size() + 1);
     IntArray type = space.ints(count);
-    IntArray length = space.ints(count);
-    IntArray firstEdge = space.ints(count);
-    LongArray position = positions.join();
+    IntArray length = others.join()[0];
+    IntArray firstEdge = others.join()[1];
     IntPages edges = new IntPages(space);
     SpecialEdges special =
         secondPass(new SecondPass.Columns(type, length, position, firstEdge), edges);
