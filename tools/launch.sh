@@ -72,7 +72,11 @@ mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3BackEdgeThreshold=5000
 # what does not change within a loop is read before it in long loops too, and more is put into them
 # (measured: a twentieth of all processor time)
 mode+=(-XX:ValueMapMaxLoopSize=128 -XX:C1MaxInlineSize=45)
-if [ "$new" -gt 1000000000 ]; then mode=(-XX:+UseSerialGC); fi
+# the optimising one is kept from what costs it more than these passes over memory gain: guesses about
+# loops that soon prove wrong, and long methods put into others (a third less of its time)
+if [ "$new" -gt 1000000000 ]; then
+  mode=(-XX:+UseSerialGC -XX:-UseProfiledLoopPredicate -XX:FreqInlineSize=150)
+fi
 # where nothing is to be read anew hardly anything runs often enough to be worth compiling
 if [ "$new" -eq 0 ] && [ "$whole" -le 600000000 ]; then
   mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3InvocationThreshold=600
