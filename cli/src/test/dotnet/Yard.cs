@@ -2,6 +2,7 @@ using System;
 using System.Collections.Generic;
 using System.Reflection;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using System.Threading;
 using System.Threading.Tasks;
 
@@ -110,6 +111,34 @@ namespace Yard
             notes.Add(new Note());
         }
         public override void Release() { notes.Clear(); }
+    }
+
+    public class ThreadLocals : Program
+    {
+        public class Sketch { public byte[] Lines = new byte[1500]; }
+        private static readonly ThreadLocal<List<Sketch>> Sketches = new ThreadLocal<List<Sketch>>(() => new List<Sketch>());
+        public override void Act(int number) { Sketches.Value.Add(new Sketch()); }
+        public override void Release() { Sketches.Value.Clear(); }
+    }
+
+    public class PinnedBuffers : Program
+    {
+        private static readonly List<IntPtr> Kept = new List<IntPtr>();
+        public override void Act(int number)
+        {
+            Kept.Add(GCHandle.ToIntPtr(GCHandle.Alloc(new byte[1500], GCHandleType.Pinned)));
+        }
+        public override void Release()
+        {
+            foreach (IntPtr one in Kept) GCHandle.FromIntPtr(one).Free();
+            Kept.Clear();
+        }
+    }
+
+    public class Handles : Program
+    {
+        public class Buoy { public byte[] Paint = new byte[1500]; }
+        public override void Act(int number) { GCHandle.Alloc(new Buoy()); }
     }
 
     public class LargeObjects : Program

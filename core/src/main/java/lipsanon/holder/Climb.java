@@ -249,6 +249,13 @@ final class Climb {
     return List.of(new Named(text, -1, way.at, true, Ownership.Whose.RUNTIME));
   }
 
+  /** Whether a root is a variable of the user's own that lasts. */
+  private boolean isOwnVariable(RootInfo root) {
+    return root.kind().equals(RootInfo.STATIC)
+        && root.named()
+        && ownership.ofVariable(root.detail()) == Ownership.Whose.OWN;
+  }
+
   /** A library's field, with what keeps the object that has it. */
   private static Named anchored(Way way) {
     Named named = way.foreign;
@@ -303,6 +310,11 @@ final class Climb {
       IntList next = new IntList();
       for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
         int at = level.get(i);
+        RootInfo root = links.root(at);
+        if (root != null && isOwnVariable(root)) {
+          String text = root.kind() + " " + root.detail();
+          names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
+        }
         for (Links.Link link : links.into(at, MOST_LINKS)) {
           if (links.dominates(target, link.from())) {
             continue;

@@ -1,5 +1,6 @@
 package lipsanon.label;
 
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.Map;
 import lipsanon.index.Snapshot;
@@ -58,6 +59,28 @@ public final class Ownership {
       case LOCAL -> ofMethod(via.owner());
       default -> Whose.RUNTIME;
     };
+  }
+
+  /**
+   * Whose a variable is that is a root, named as {@code Class.field}, or by the field alone where
+   * no more is known. There may be no object of the class: then the types decide that share the
+   * first part of its name.
+   */
+  public Whose ofVariable(String name) {
+    int dot = name.lastIndexOf('.');
+    if (dot <= 0) {
+      return Whose.OWN;
+    }
+    Whose known = types.get(name.substring(0, dot));
+    if (known != null) {
+      return known;
+    }
+    String first = name.substring(0, name.indexOf('.') + 1);
+    return types.entrySet().stream()
+        .filter(type -> type.getKey().startsWith(first))
+        .map(Map.Entry::getValue)
+        .min(Comparator.naturalOrder())
+        .orElse(Whose.OWN);
   }
 
   /** Whose a method is, named as frames are: {@code Class.method (File:line)}. */

@@ -20,7 +20,6 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
-import lipsanon.label.Links;
 import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
 import lipsanon.label.Step;
@@ -55,17 +54,17 @@ final class SurveyFindings {
   private final Snapshot snapshot;
   private final HolderSearch search;
   private final HolderPath paths;
-  private final Links links;
   private final PiledType piled;
+  private final TypeFilter mine;
   private final double heap;
   private final List<Finding> findings = new ArrayList<>();
 
   private SurveyFindings(Snapshot snapshot, TypeFilter mine) {
     this.snapshot = snapshot;
+    this.mine = mine;
     Ownership ownership = new Ownership(snapshot, mine);
     this.search = new HolderSearch(snapshot, ownership);
     this.paths = new HolderPath(snapshot);
-    this.links = new Links(snapshot);
     this.piled = new PiledType(snapshot, ownership);
     this.heap = Math.max(1, snapshot.totals().retainedBytes());
   }
@@ -75,9 +74,10 @@ final class SurveyFindings {
     search.piles();
     search.chains();
     search.finalizers();
-    search.ownPile(mine);
+    search.rootPile();
+    search.ownPile();
     search.threads();
-    search.loaders(mine);
+    search.loaders();
     search.findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
     return List.copyOf(search.findings.subList(0, Math.min(MOST, search.findings.size())));
   }
@@ -135,18 +135,14 @@ final class SurveyFindings {
           && all > pile.count()
           && all <= MOST_COUNTED) {
         IntList members = OwnPile.members(snapshot, t, MOST_COUNTED);
-        long below = 0;
-        for (int i = 0; i < members.size(); i++) {
-          below += links.dominates(pile.holder(), members.get(i)) ? 1 : 0;
-        }
-        return Math.max(pile.count(), below);
+        return Math.max(pile.count(), Below.count(snapshot, pile.holder(), members));
       }
     }
     return pile.count();
   }
 
   /** One of the user's own types that piles up in many places, none of which stands out. */
-  private void ownPile(TypeFilter mine) throws IOException {
+  private void ownPile() throws IOException {
     int type = OwnPile.largest(snapshot, mine, MANY, HALF * heap);
     if (type < 0 || isExplained(snapshot.counts(type).retainedBytes())) {
       return;
@@ -178,6 +174,38 @@ final class SurveyFindings {
             share * 100,
             holding.text()),
         paths.to(pile.heads().get(pile.heads().size() / 2), holding.places().get(0)));
+  }
+
+  /** Very many handles or the like that were not given back. */
+  private void rootPile() throws IOException {
+    RootPile pile = RootPile.largest(snapshot);
+    if (pile == null
+        || pile.count < MANY
+        || pile.bytes < LARGE * heap
+        || ofObserver(pile.example)
+        || isExplained(pile.bytes)) {
+      return;
+    }
+    double share = pile.bytes / heap;
+    String what = Families.of(snapshot.types().get(pile.type).name());
+    String held = "a root of its own (" + pile.kind + ")";
+    add(
+        what,
+        Holding.unknown(held),
+        -1,
+        pile.count,
+        pile.bytes,
+        Math.min(0.45, 0.15 + share / 2),
+        List.of("such roots keep what they were made for until they are given back", NO_TREND),
+        String.format(
+            Locale.ROOT,
+            "%,d %s retain %s (%.0f %% of the heap), each held by %s.",
+            pile.count,
+            what,
+            Labels.bytes(pile.bytes),
+            share * 100,
+            held),
+        new NearestPaths(snapshot).to(pile.example));
   }
 
   /** Whether what was found already says where most of some bytes are. */
@@ -306,7 +334,8 @@ final class SurveyFindings {
     for (int i = folded + 1; i < steps.size() && steps.get(i).via().equals(step.via()); i++) {
       links += steps.get(i).repeats();
     }
-    Holding holding = search.searchOne(Selections.object(snapshot, steps.get(begin).id()));
+    int first = Selections.object(snapshot, steps.get(begin).id());
+    Holding holding = search.searchOne(first);
     long bytes = steps.get(begin).retainedBytes();
     add(
         step.type(),
@@ -318,13 +347,31 @@ final class SurveyFindings {
         List.of("a chain this long is seldom meant"),
         String.format(
             Locale.ROOT,
-            "A chain of %,d %s, link by link through %s (%s), begins at %s.",
+            "A chain of %,d %s, %slink by link through %s (%s), begins at %s.",
             links,
             step.type(),
+            carried(first, step.type(), links),
             step.via(),
             Labels.bytes(bytes),
             holding.text()),
         steps);
+  }
+
+  /** What a chain of a library's links carries of the user's own, if that is what it is for. */
+  private String carried(int first, String linkType, long chain) {
+    int type = OwnPile.largest(snapshot, mine, chain / 2, 0);
+    if (type < 0 || snapshot.types().get(type).name().equals(linkType)) {
+      return "";
+    }
+    long all = snapshot.counts(type).count();
+    IntList members = OwnPile.members(snapshot, type, MOST_COUNTED);
+    long below = Below.count(snapshot, first, members);
+    // of very many a part was looked at
+    long carried = below == members.size() ? all : below * (all / Math.max(1, members.size()));
+    return carried < chain / 2
+        ? ""
+        : String.format(
+            Locale.ROOT, "with %,d %s, ", carried, Families.of(snapshot.types().get(type).name()));
   }
 
   private void threads() throws IOException {
@@ -353,7 +400,7 @@ final class SurveyFindings {
   }
 
   /** Classes of the user's that several loaders have, and who keeps these loaders. */
-  private void loaders(TypeFilter mine) throws IOException {
+  private void loaders() throws IOException {
     Map<String, List<TypeInfo>> copies = new TreeMap<>();
     for (TypeInfo type : snapshot.types()) {
       if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {

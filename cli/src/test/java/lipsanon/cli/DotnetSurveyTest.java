@@ -1,0 +1,78 @@
+package lipsanon.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import lipsanon.capture.CaptureOptions;
+import lipsanon.capture.CaptureProgress;
+import lipsanon.capture.dotnet.DotnetCapture;
+import lipsanon.holder.Finding;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.label.TypeFilter;
+import lipsanon.question.SurveyQuestion;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/**
+ * One snapshot of a running .NET program that leaks, as an event stream and as a dump: the first
+ * finding says what piles up, how many, and what holds it.
+ */
+class DotnetSurveyTest {
+  @TempDir Path folder;
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "ThreadLocals | 3000 | 3,000 Yard.ThreadLocals.Sketch | 3,000 Sketch"
+            + " | held by static variable Yard.ThreadLocals.Sketches"
+            + " | held by static variable Sketches",
+        "PinnedBuffers | 3000 | 3,000 System.Byte[] | 3,000 System.Byte[]"
+            + " | each held by a root of its own (pinning handle)"
+            + " | each held by a root of its own (pinning handle)",
+        "Handles | 3000 | 3,000 Yard.Handles.Buoy | 3,000 Buoy"
+            + " | each held by a root of its own (handle) | each held by a root of its own (handle)",
+        // more links than a way is followed
+        "TimerCallbacks | 22000"
+            + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Yard.TimerCallbacks.Reminder"
+            + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Reminder"
+            + " | begins at System.Threading.TimerQueue. | begins at static variable Instances",
+        "Registrations | 6000 | with 6,000 Yard.Registrations.Berth | with 6,000 Berth"
+            + " | begins at static variable Yard.Registrations.closing"
+            + " | begins at static variable closing"
+      })
+  void theFirstFindingNamesWhatHolds(
+      String program,
+      int actions,
+      String inDump,
+      String inStream,
+      String heldInDump,
+      String heldInStream)
+      throws Exception {
+    Path stream = folder.resolve("a.nettrace");
+    Path dump = folder.resolve("a.core");
+    try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), program, "DOTNET_PROCESSOR_COUNT=1")) {
+      yard.say("act " + actions);
+      try (DotnetCapture capture = DotnetCapture.connect(yard.process.pid())) {
+        capture.check(Snapshots::missing);
+        capture.capture(new CaptureOptions(stream, false, false, false), CaptureProgress.NONE);
+      }
+      try (DotnetCapture capture = DotnetCapture.connect(yard.process.pid())) {
+        capture.check(Snapshots::missing);
+        capture.dump(new CaptureOptions(dump, false, false, false), CaptureProgress.NONE);
+      }
+    }
+    assertThat(first(stream).sentence()).contains(inStream).contains(heldInStream);
+    assertThat(first(dump).sentence()).contains(inDump).contains(heldInDump);
+  }
+
+  private Finding first(Path file) throws Exception {
+    Snapshots.Options options = new Snapshots.Options(null, folder, true, 1L << 30);
+    try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
+      return SurveyQuestion.ask(snapshot, TypeFilter.ALL, 10).findings().get(0);
+    }
+  }
+}
