@@ -138,7 +138,13 @@ namespace Yard
     public class Handles : Program
     {
         public class Buoy { public byte[] Paint = new byte[1500]; }
-        public override void Act(int number) { GCHandle.Alloc(new Buoy()); }
+        private static readonly List<IntPtr> Kept = new List<IntPtr>();
+        public override void Act(int number) { Kept.Add(GCHandle.ToIntPtr(GCHandle.Alloc(new Buoy()))); }
+        public override void Release()
+        {
+            foreach (IntPtr one in Kept) GCHandle.FromIntPtr(one).Free();
+            Kept.Clear();
+        }
     }
 
     public class LargeObjects : Program

@@ -46,6 +46,9 @@ class DotnetGrowthTest {
         "BlockedFinalizer | finalizer | Crane",
         "NeverCompleted | static variable lockGate | Crossing, Pass",
         "Registrations | static variable closing | Berth",
+        "ThreadLocals | static variable Sketches | Sketch",
+        "PinnedBuffers | pinning handle | System.Byte[]",
+        "Handles | handle | Buoy",
         "Chain | Journal (Entry) | Entry",
         "OwnCollection | Store | Crate"
       })

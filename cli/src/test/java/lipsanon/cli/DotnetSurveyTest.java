@@ -39,7 +39,7 @@ class DotnetSurveyTest {
         "TimerCallbacks | 22000"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Yard.TimerCallbacks.Reminder"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Reminder"
-            + " | begins at System.Threading.TimerQueue. | begins at static variable Instances",
+            + " | begins at System.Threading.TimerQueue. | begins at a field of System.Threading.TimerQueue",
         "Registrations | 6000 | with 6,000 Yard.Registrations.Berth | with 6,000 Berth"
             + " | begins at static variable Yard.Registrations.closing"
             + " | begins at static variable closing"

@@ -253,7 +253,8 @@ final class Climb {
   private boolean isOwnVariable(RootInfo root) {
     return root.kind().equals(RootInfo.STATIC)
         && root.named()
-        && ownership.ofVariable(root.detail()) == Ownership.Whose.OWN;
+        && ownership.ofVariable(root.detail(), snapshot.typeName(root.node()))
+            == Ownership.Whose.OWN;
   }
 
   /** A library's field, with what keeps the object that has it. */

@@ -1,6 +1,5 @@
 package lipsanon.label;
 
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.Map;
 import lipsanon.index.Snapshot;
@@ -18,6 +17,9 @@ public final class Ownership {
 
   private final Map<String, Whose> types = new HashMap<>();
   private final TypeFilter mine;
+
+  /** By the first part of names: whose what begins so is. */
+  private final Map<String, Whose> byFirst = new HashMap<>();
 
   public Ownership(Snapshot snapshot, TypeFilter mine) {
     this.mine = mine;
@@ -63,24 +65,48 @@ public final class Ownership {
 
   /**
    * Whose a variable is that is a root, named as {@code Class.field}, or by the field alone where
-   * no more is known. There may be no object of the class: then the types decide that share the
-   * first part of its name.
+   * no more is known: then by whether the type of its object is made of one of the user's own.
+   * There may be no object of the class: then the types decide that share the first part of its
+   * name.
    */
-  public Whose ofVariable(String name) {
+  public Whose ofVariable(String name, String objectType) {
     int dot = name.lastIndexOf('.');
     if (dot <= 0) {
-      return Whose.OWN;
+      return madeOf(objectType);
     }
-    Whose known = types.get(name.substring(0, dot));
-    if (known != null) {
-      return known;
+    return ofClass(name.substring(0, dot));
+  }
+
+  /** The user's own if a type or one of its arguments is. */
+  private Whose madeOf(String type) {
+    for (String part : type.split("[<>,\\[\\] ]+")) {
+      if (ofClass(part) == Whose.OWN) {
+        return Whose.OWN;
+      }
     }
-    String first = name.substring(0, name.indexOf('.') + 1);
-    return types.entrySet().stream()
-        .filter(type -> type.getKey().startsWith(first))
-        .map(Map.Entry::getValue)
-        .min(Comparator.naturalOrder())
-        .orElse(Whose.OWN);
+    return Whose.RUNTIME;
+  }
+
+  private Whose ofClass(String name) {
+    Whose known = types.get(name);
+    int first = name.indexOf('.') + 1;
+    if (known != null || first == 0) {
+      return known == null ? Whose.RUNTIME : known;
+    }
+    return byFirst.computeIfAbsent(name.substring(0, first), this::ofThoseBelow);
+  }
+
+  /** The user's own if any of the types is whose names begin so. */
+  private Whose ofThoseBelow(String begin) {
+    Whose whose = null;
+    for (Map.Entry<String, Whose> type : types.entrySet()) {
+      boolean counts = type.getKey().startsWith(begin);
+      whose =
+          counts && (whose == null || type.getValue().compareTo(whose) < 0)
+              ? type.getValue()
+              : whose;
+    }
+    return whose == null ? Whose.OWN : whose;
   }
 
   /** Whose a method is, named as frames are: {@code Class.method (File:line)}. */
