@@ -121,6 +121,19 @@ namespace Yard
         public override void Release() { Sketches.Value.Clear(); }
     }
 
+    public class SmallLists : Program
+    {
+        public class Parcel { public byte[] Paper = new byte[300]; }
+        private readonly Dictionary<string, List<Parcel>> byQuay = new Dictionary<string, List<Parcel>>();
+        public override void Act(int number)
+        {
+            List<Parcel> list;
+            if (!byQuay.TryGetValue("quay " + number / 4, out list)) byQuay["quay " + number / 4] = list = new List<Parcel>();
+            list.Add(new Parcel());
+        }
+        public override void Release() { byQuay.Clear(); }
+    }
+
     public class PinnedBuffers : Program
     {
         private static readonly List<IntPtr> Kept = new List<IntPtr>();

@@ -30,6 +30,9 @@ class DotnetSurveyTest {
         "ThreadLocals | 3000 | 3,000 Yard.ThreadLocals.Sketch | 3,000 Sketch"
             + " | held by static variable Yard.ThreadLocals.Sketches"
             + " | held by static variable Sketches",
+        "SmallLists | 8000 | 2,000 System.Collections.Generic.List<Yard.SmallLists.Parcel> with 8,000"
+            + " Yard.SmallLists.Parcel retain | with 8,000 Parcel retain"
+            + " | held by Yard.SmallLists.byQuay | held by a field of Yard.SmallLists",
         "PinnedBuffers | 3000 | 3,000 System.Byte[] | 3,000 System.Byte[]"
             + " | each held by a root of its own (pinning handle)"
             + " | each held by a root of its own (pinning handle)",

@@ -25,7 +25,6 @@ import lipsanon.label.Ownership;
 import lipsanon.label.Step;
 import lipsanon.label.Threads;
 import lipsanon.label.TypeFilter;
-import lipsanon.select.Selections;
 
 /**
  * What looks wrong in a single snapshot: single places that retain much through very many similar
@@ -39,9 +38,7 @@ final class SurveyFindings {
   private static final double HALF = 0.5;
 
   private static final int MANY = 100;
-  private static final int LONG_CHAIN = 5_000;
   private static final int MOST = 4;
-  private static final String FINALIZER = "java.lang.ref.Finalizer";
   private static final String FINALIZER_THREAD = "\"Finalizer\"";
   private static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
 
@@ -105,9 +102,10 @@ final class SurveyFindings {
     String sentence =
         String.format(
             Locale.ROOT,
-            "%,d %s retain %s (%.0f %% of the heap), %s %s.",
+            "%,d %s%s retain %s (%.0f %% of the heap), %s %s.",
             count,
             what,
+            contents(what, pile),
             Labels.bytes(pile.bytes()),
             share * 100,
             subscribed(container, holding) ? "still subscribed to" : "held by",
@@ -129,16 +127,41 @@ final class SurveyFindings {
    * hang on each other, and only the first of them on the table.
    */
   private long counted(String what, Pile pile) {
+    int type = typeNamed(what);
+    boolean more = type >= 0 && snapshot.counts(type).count() > pile.count();
+    return more ? Math.max(pile.count(), below(type, pile)) : pile.count();
+  }
+
+  /** Of arrays and collections, what of the user's own is in them: {@code " with 20,000 Crane"}. */
+  private String contents(String what, Pile pile) {
+    int type = typeNamed(what);
+    if (type < 0
+        || mine.isMine(snapshot.types().get(type)) && !snapshot.types().get(type).array()) {
+      return "";
+    }
+    int own = OwnPile.largest(snapshot, mine, pile.count(), HALF * pile.bytes());
+    long count = own < 0 ? 0 : below(own, pile);
+    return count < Math.max(1, pile.count())
+        ? ""
+        : String.format(
+            Locale.ROOT, " with %,d %s", count, Families.of(snapshot.types().get(own).name()));
+  }
+
+  /** A type of that name, or -1. */
+  private int typeNamed(String name) {
     for (int t = 0; t < snapshot.types().size(); t++) {
-      long all = snapshot.counts(t).count();
-      if (snapshot.types().get(t).name().equals(what)
-          && all > pile.count()
-          && all <= MOST_COUNTED) {
-        IntList members = OwnPile.members(snapshot, t, MOST_COUNTED);
-        return Math.max(pile.count(), Below.count(snapshot, pile.holder(), members));
+      if (snapshot.types().get(t).name().equals(name)) {
+        return t;
       }
     }
-    return pile.count();
+    return -1;
+  }
+
+  /** How many objects of a type the pile's holder dominates; 0 where there are too many to look. */
+  private long below(int type, Pile pile) {
+    return snapshot.counts(type).count() > MOST_COUNTED
+        ? 0
+        : Below.count(snapshot, pile.holder(), OwnPile.members(snapshot, type, MOST_COUNTED));
   }
 
   /** One of the user's own types that piles up in many places, none of which stands out. */
@@ -307,71 +330,30 @@ final class SurveyFindings {
   }
 
   private void chains() throws IOException {
-    int node = snapshot.deepest();
-    if (node < 0 || snapshot.depth(node) < LONG_CHAIN) {
+    LongChain chain = LongChain.of(snapshot);
+    if (chain == null) {
       return;
     }
-    List<Step> steps = new NearestPaths(snapshot).to(node);
-    for (int i = 1; i < steps.size(); i++) {
-      // the list of all objects with finalizers is no chain of the program's
-      if (steps.get(i).repeats() >= LONG_CHAIN && !steps.get(i).type().equals(FINALIZER)) {
-        chain(steps, i);
-        return;
-      }
-    }
-  }
-
-  /** A chain whose many equal steps are folded into one; before it some are told one by one. */
-  private void chain(List<Step> steps, int folded) throws IOException {
-    Step step = steps.get(folded);
-    int begin = folded - 1;
-    long links = step.repeats();
-    while (begin > 0 && steps.get(begin).via().equals(step.via())) {
-      links += steps.get(begin).repeats();
-      begin--;
-    }
-    links += steps.get(begin).type().equals(step.type()) ? 1 : 0;
-    for (int i = folded + 1; i < steps.size() && steps.get(i).via().equals(step.via()); i++) {
-      links += steps.get(i).repeats();
-    }
-    int first = Selections.object(snapshot, steps.get(begin).id());
-    Holding holding = search.searchOne(first);
-    long bytes = steps.get(begin).retainedBytes();
+    Holding holding = search.searchOne(chain.first(snapshot));
+    long bytes = chain.begin().retainedBytes();
     add(
-        step.type(),
+        chain.link().type(),
         holding,
         -1,
-        links,
+        chain.links(),
         bytes,
         Math.min(0.4, 0.1 + bytes / heap / 2),
         List.of("a chain this long is seldom meant"),
         String.format(
             Locale.ROOT,
             "A chain of %,d %s, %slink by link through %s (%s), begins at %s.",
-            links,
-            step.type(),
-            carried(first, step.type(), links),
-            step.via(),
+            chain.links(),
+            chain.link().type(),
+            chain.carried(snapshot, mine),
+            chain.link().via(),
             Labels.bytes(bytes),
             holding.text()),
-        steps);
-  }
-
-  /** What a chain of a library's links carries of the user's own, if that is what it is for. */
-  private String carried(int first, String linkType, long chain) {
-    int type = OwnPile.largest(snapshot, mine, chain / 2, 0);
-    if (type < 0 || snapshot.types().get(type).name().equals(linkType)) {
-      return "";
-    }
-    long all = snapshot.counts(type).count();
-    IntList members = OwnPile.members(snapshot, type, MOST_COUNTED);
-    long below = Below.count(snapshot, first, members);
-    // of very many a part was looked at
-    long carried = below == members.size() ? all : below * (all / Math.max(1, members.size()));
-    return carried < chain / 2
-        ? ""
-        : String.format(
-            Locale.ROOT, "with %,d %s, ", carried, Families.of(snapshot.types().get(type).name()));
+        chain.steps());
   }
 
   private void threads() throws IOException {

@@ -1,0 +1,87 @@
+package lipsanon.question;
+
+import java.io.IOException;
+import java.util.List;
+import java.util.Locale;
+import lipsanon.array.IntList;
+import lipsanon.index.Snapshot;
+import lipsanon.label.Families;
+import lipsanon.label.NearestPaths;
+import lipsanon.label.Step;
+import lipsanon.label.TypeFilter;
+import lipsanon.select.Selections;
+
+/**
+ * A very long chain of like objects, on the way to the object that lies deepest.
+ *
+ * @param steps the whole way, the chain's many equal steps folded into one; before and behind it
+ *     some are told one by one
+ * @param begin the step at which it begins
+ * @param link what one of its links is
+ * @param links how many there are
+ */
+record LongChain(List<Step> steps, Step begin, Step link, long links) {
+  private static final int LONG = 5_000;
+
+  /** The list of all objects with finalizers is no chain of the program's. */
+  private static final String FINALIZER = "java.lang.ref.Finalizer";
+
+  /** Of so many objects each is looked at, of more a part. */
+  private static final int MOST_COUNTED = 300_000;
+
+  /** The chain, or null if there is none. */
+  static LongChain of(Snapshot snapshot) throws IOException {
+    int node = snapshot.deepest();
+    if (node < 0 || snapshot.depth(node) < LONG) {
+      return null;
+    }
+    List<Step> steps = new NearestPaths(snapshot).to(node);
+    for (int i = 1; i < steps.size(); i++) {
+      if (steps.get(i).repeats() >= LONG && !steps.get(i).type().equals(FINALIZER)) {
+        return unfolded(steps, i);
+      }
+    }
+    return null;
+  }
+
+  private static LongChain unfolded(List<Step> steps, int folded) {
+    Step step = steps.get(folded);
+    int begin = folded - 1;
+    long links = step.repeats();
+    while (begin > 0 && steps.get(begin).via().equals(step.via())) {
+      links += steps.get(begin).repeats();
+      begin--;
+    }
+    links += steps.get(begin).type().equals(step.type()) ? 1 : 0;
+    for (int i = folded + 1; i < steps.size() && steps.get(i).via().equals(step.via()); i++) {
+      links += steps.get(i).repeats();
+    }
+    return new LongChain(steps, steps.get(begin), step, links);
+  }
+
+  /** The object at which it begins. */
+  int first(Snapshot snapshot) throws IOException {
+    return Selections.object(snapshot, begin.id());
+  }
+
+  /**
+   * What it carries of the user's own, if that is what it is for: {@code "with 20,000 Crane, "}, or
+   * "".
+   */
+  String carried(Snapshot snapshot, TypeFilter mine) throws IOException {
+    int type = OwnPile.largest(snapshot, mine, links / 2, 0);
+    if (type < 0 || snapshot.types().get(type).name().equals(link.type())) {
+      return "";
+    }
+    long all = snapshot.counts(type).count();
+    boolean part = all > MOST_COUNTED;
+    IntList members = OwnPile.members(snapshot, type, MOST_COUNTED);
+    long below = Below.count(snapshot, first(snapshot), members);
+    long carried = part ? below * all / Math.max(1, members.size()) : below;
+    if (carried < links / 2) {
+      return "";
+    }
+    String name = Families.of(snapshot.types().get(type).name());
+    return String.format(Locale.ROOT, "with %s%,d %s, ", part ? "about " : "", carried, name);
+  }
+}
