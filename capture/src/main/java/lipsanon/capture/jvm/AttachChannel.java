@@ -106,8 +106,7 @@ final class AttachChannel {
         : " (it has ended)";
   }
 
-  private static void open(Path process, long pid, long inner, Path socket) throws IOException {
-    refuseIfItCannot(process, pid);
+  private static void refuseIfStopped(long pid) throws CaptureException {
     if (Processes.stopped(pid)) {
       throw new CaptureException(
           "process "
@@ -116,6 +115,11 @@ final class AttachChannel {
               + pid
               + ")");
     }
+  }
+
+  private static void open(Path process, long pid, long inner, Path socket) throws IOException {
+    refuseIfItCannot(process, pid);
+    refuseIfStopped(pid);
     Path trigger = process.resolve("cwd").resolve(".attach_pid" + inner);
     try {
       create(trigger);
@@ -134,6 +138,8 @@ final class AttachChannel {
           throw new CaptureException(
               "process " + pid + " ended when it was asked to be attached to");
         }
+        // a signal takes a moment to stop every thread, and may come while we wait
+        refuseIfStopped(pid);
         if (System.nanoTime() > deadline) {
           throw new CaptureException(
               "process "
