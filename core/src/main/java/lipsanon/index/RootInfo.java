@@ -1,5 +1,7 @@
 package lipsanon.index;
 
+import java.util.Locale;
+
 /**
  * A root.
  *
@@ -28,6 +30,15 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** Whether it is a variable that somebody has named. */
   public boolean named() {
     return (kind.equals(STATIC) || kind.equals(THREAD_STATIC)) && !detail.isEmpty();
+  }
+
+  /**
+   * Whether it is of a kind that is given out one by one and lasts until it is given back: a
+   * handle, or a reference of native code.
+   */
+  public boolean givenOut() {
+    String lower = kind.toLowerCase(Locale.ROOT);
+    return thread < 0 && (lower.contains("handle") || lower.equals("jni global"));
   }
 
   /** Whether it may be no root at all: any other one says more. */

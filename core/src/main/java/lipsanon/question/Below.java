@@ -6,6 +6,9 @@ import lipsanon.index.Snapshot;
 
 /** Counts objects that another one dominates: linear time, however long the ways to them are. */
 final class Below {
+  /** Objects of one type are counted one by one up to so many. */
+  static final int MOST_COUNTED = 300_000;
+
   private Below() {}
 
   /** How many of some objects {@code top} dominates; it does so itself. */

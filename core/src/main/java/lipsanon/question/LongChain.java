@@ -26,9 +26,6 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
   /** The list of all objects with finalizers is no chain of the program's. */
   private static final String FINALIZER = "java.lang.ref.Finalizer";
 
-  /** Of so many objects each is looked at, of more a part. */
-  private static final int MOST_COUNTED = 300_000;
-
   /** The chain, or null if there is none. */
   static LongChain of(Snapshot snapshot) throws IOException {
     int node = snapshot.deepest();
@@ -74,8 +71,8 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
       return "";
     }
     long all = snapshot.counts(type).count();
-    boolean part = all > MOST_COUNTED;
-    IntList members = OwnPile.members(snapshot, type, MOST_COUNTED);
+    boolean part = all > Below.MOST_COUNTED;
+    IntList members = OwnPile.members(snapshot, type, Below.MOST_COUNTED);
     long below = Below.count(snapshot, first(snapshot), members);
     long carried = part ? below * all / Math.max(1, members.size()) : below;
     if (carried < links / 2) {

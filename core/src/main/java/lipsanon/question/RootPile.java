@@ -2,7 +2,6 @@ package lipsanon.question;
 
 import java.util.BitSet;
 import java.util.HashMap;
-import java.util.Locale;
 import java.util.Map;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
@@ -39,7 +38,7 @@ final class RootPile {
     RootPile largest = null;
     for (RootInfo root : snapshot.roots()) {
       int node = root.node();
-      if (!isGivenOut(root) || seen.get(node) || snapshot.dominator(node) >= 0) {
+      if (!root.givenOut() || seen.get(node) || snapshot.dominator(node) >= 0) {
         continue;
       }
       seen.set(node);
@@ -52,10 +51,5 @@ final class RootPile {
       largest = largest == null || pile.bytes > largest.bytes ? pile : largest;
     }
     return largest;
-  }
-
-  private static boolean isGivenOut(RootInfo root) {
-    String kind = root.kind().toLowerCase(Locale.ROOT);
-    return root.thread() < 0 && (kind.contains("handle") || kind.equals("jni global"));
   }
 }

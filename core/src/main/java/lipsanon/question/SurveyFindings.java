@@ -42,9 +42,6 @@ final class SurveyFindings {
   private static final String FINALIZER_THREAD = "\"Finalizer\"";
   private static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
 
-  /** Contents of a container are counted one by one up to so many. */
-  private static final int MOST_COUNTED = 300_000;
-
   /** What explains so much of a type needs no second finding. */
   private static final double EXPLAINED = 0.5;
 
@@ -147,21 +144,21 @@ final class SurveyFindings {
             Locale.ROOT, " with %,d %s", count, Families.of(snapshot.types().get(own).name()));
   }
 
-  /** A type of that name, or -1. */
+  /** The type of that name, of several the one with most objects; or -1. */
   private int typeNamed(String name) {
+    int found = -1;
     for (int t = 0; t < snapshot.types().size(); t++) {
-      if (snapshot.types().get(t).name().equals(name)) {
-        return t;
-      }
+      boolean more = found < 0 || snapshot.counts(t).count() > snapshot.counts(found).count();
+      found = more && snapshot.types().get(t).name().equals(name) ? t : found;
     }
-    return -1;
+    return found;
   }
 
   /** How many objects of a type the pile's holder dominates; 0 where there are too many to look. */
   private long below(int type, Pile pile) {
-    return snapshot.counts(type).count() > MOST_COUNTED
+    return snapshot.counts(type).count() > Below.MOST_COUNTED
         ? 0
-        : Below.count(snapshot, pile.holder(), OwnPile.members(snapshot, type, MOST_COUNTED));
+        : Below.count(snapshot, pile.holder(), OwnPile.members(snapshot, type, Below.MOST_COUNTED));
   }
 
   /** One of the user's own types that piles up in many places, none of which stands out. */
