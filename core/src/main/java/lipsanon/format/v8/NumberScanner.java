@@ -179,6 +179,13 @@ final class NumberScanner {
     return value;
   }
 
+  /** Passes over so many numbers, which must be there. */
+  void skip(long count) throws IOException {
+    for (long i = 0; i < count; i++) {
+      need();
+    }
+  }
+
   private boolean fill() throws IOException {
     base += at;
     at = 0;

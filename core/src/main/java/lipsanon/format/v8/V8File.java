@@ -7,12 +7,7 @@ import com.fasterxml.jackson.core.io.JsonEOFException;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.SequenceInputStream;
-import java.lang.invoke.MethodHandles;
-import java.lang.invoke.VarHandle;
-import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import lipsanon.io.ByteSource;
@@ -29,15 +24,6 @@ final class V8File {
   /** Opens an object with one member, so that a parser can go on in the middle of the file. */
   private static final byte[] RESUME = "{\"\":0".getBytes(StandardCharsets.US_ASCII);
 
-  static final int PIECE = 1 << 19;
-
-  private static final VarHandle WORDS =
-      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.nativeOrder());
-  private static final long LOW_BITS = 0x7f7f_7f7f_7f7f_7f7fL;
-  private static final long ONES = 0x0101_0101_0101_0101L;
-  private static final long BRACKETS = ']' * ONES;
-  private static final long COMMAS = ',' * ONES;
-
   private final ByteSource source;
 
   /** By member: where its value begins; of a list, where its first element may stand. */
@@ -45,11 +31,8 @@ final class V8File {
 
   V8Meta meta;
 
-  /**
-   * By piece of {@link #PIECE} bytes of the list of edges: how many commas stand before it. So
-   * reading can begin in the middle.
-   */
-  final List<Long> edgePieces = new ArrayList<>();
+  /** The huge lists, by member, once they are looked over. */
+  final Map<String, NumberList> lists = new ConcurrentHashMap<>();
 
   /** The names. */
   final StringTable strings;
@@ -87,8 +70,9 @@ final class V8File {
     while (list != null) {
       String name = list;
       list = null;
-      long end = bracket(begins.get(name), name.equals("edges") ? edgePieces : new ArrayList<>());
-      members(end + 1);
+      NumberList numbers = NumberList.scan(source, begins.get(name));
+      lists.put(name, numbers);
+      members(numbers.end() + 1);
     }
     for (String needed : new String[] {"nodes", "edges", "strings"}) {
       if (!begins.containsKey(needed)) {
@@ -161,53 +145,6 @@ final class V8File {
       strings.read(json, base);
     } else {
       json.skipChildren();
-    }
-  }
-
-  /**
-   * The high bit of each byte that equals the one of a pattern (H. Warren, "Hacker's Delight",
-   * section 6-1): eight bytes at a time, since this looks at nearly the whole file.
-   */
-  private static long equal(long word, long pattern) {
-    long difference = word ^ pattern;
-    long low = (difference & LOW_BITS) + LOW_BITS;
-    return ~(low | difference | LOW_BITS);
-  }
-
-  /**
-   * How many bytes have their high bit set, which no other bit may be: the sum of the bytes. The
-   * library's count of bits is a call under the quick compiler.
-   */
-  private static long count(long highBits) {
-    return (highBits >>> 7) * ONES >>> 56;
-  }
-
-  /** Where the next closing bracket stands. */
-  private long bracket(long from, List<Long> pieces) throws IOException {
-    byte[] bytes = new byte[PIECE];
-    long commas = 0;
-    for (long at = from; ; ) {
-      int got = source.read(at, bytes, 0, bytes.length);
-      pieces.add(commas);
-      int i = 0;
-      for (; i + Long.BYTES <= got; i += Long.BYTES) {
-        long word = (long) WORDS.get(bytes, i);
-        if (equal(word, BRACKETS) != 0) {
-          break;
-        }
-        commas += count(equal(word, COMMAS));
-      }
-      for (; i < got; i++) {
-        if (bytes[i] == ']') {
-          return at + i;
-        }
-        commas += bytes[i] == ',' ? 1 : 0;
-      }
-      if (got <= 0) {
-        throw new TruncatedInputException(
-            source.name(), source.size(), "the rest of the snapshot (names of types come last)");
-      }
-      at += got;
     }
   }
 }

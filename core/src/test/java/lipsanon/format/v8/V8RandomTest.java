@@ -103,7 +103,7 @@ class V8RandomTest {
     Model model = random(builder, new Random(seed), 60_000);
     Path file = folder.resolve("random.heapsnapshot");
     Files.write(file, builder.bytes());
-    assertThat(Files.size(file)).as("several pieces of edges").isGreaterThan(4 * V8File.PIECE);
+    assertThat(Files.size(file)).as("several pieces of edges").isGreaterThan(4 * NumberList.PIECE);
     Map<Long, Integer> depths = depths(model);
     try (Snapshot s =
         Snapshots.open(file, new Snapshots.Options(null, folder, false, 1L << 30), Progress.NONE)) {
