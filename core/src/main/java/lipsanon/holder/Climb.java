@@ -70,6 +70,7 @@ final class Climb {
     boolean foreignIsPart;
     String anchor = "";
     Named runtime;
+    boolean runtimeIsPart;
     boolean runtimeLasts;
     List<Named> keyed = List.of();
 
@@ -135,11 +136,26 @@ final class Climb {
       return near;
     }
     if (!in.isEmpty()) {
-      remember(way, in.get(0));
+      remember(way, mostLasting(in));
     }
     way.at = above;
     way.properties = "";
     return List.of();
+  }
+
+  /** A variable before all else that refers to the same object. */
+  private static Links.Link mostLasting(List<Links.Link> in) {
+    for (Links.Link link : in) {
+      if (isVariable(link.via())) {
+        return link;
+      }
+    }
+    return in.get(0);
+  }
+
+  /** Whether a reference lasts as long as the program. */
+  private static boolean isVariable(Via via) {
+    return via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.LIBRARY_VARIABLE;
   }
 
   /** References of the user's own into the way's object. */
@@ -215,7 +231,7 @@ final class Climb {
       way.inside.add(text);
     }
     // of a library the nearest that is no part of a container; of the runtime what lasts
-    boolean lasting = via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.LIBRARY_VARIABLE;
+    boolean lasting = isVariable(via);
     if (whose == Ownership.Whose.LIBRARY) {
       boolean part =
           !lasting && (via.owner().contains("$") || containers.isGeneral(link.from(), way.at));
@@ -223,7 +239,10 @@ final class Climb {
       way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
       way.anchor = lasting ? text : way.anchor;
     } else if (whose == Ownership.Whose.RUNTIME) {
-      way.runtime = way.runtime == null || lasting && !way.runtimeLasts ? candidate : way.runtime;
+      boolean part = !lasting && containers.isGeneral(link.from(), way.at);
+      boolean better = lasting && !way.runtimeLasts || way.runtimeIsPart && !part;
+      way.runtime = way.runtime == null || better ? candidate : way.runtime;
+      way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;
       way.runtimeLasts |= lasting;
     }
   }
@@ -234,7 +253,7 @@ final class Climb {
       String text = root.kind() + " " + root.detail();
       return List.of(new Named(text, -1, way.at, true, Ownership.Whose.OWN));
     }
-    boolean thread = root.kind().equals("thread");
+    boolean thread = root.kind().equals(RootInfo.THREAD);
     if (thread && !way.keyed.isEmpty()) {
       return way.keyed;
     }

@@ -8,6 +8,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
@@ -130,6 +131,10 @@ public final class HolderSearch {
     if (top >= 0) {
       return of(emptied(top), asked, members, top);
     }
+    Holding threads = threads(asked, members);
+    if (threads != null) {
+      return threads;
+    }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
   }
@@ -183,13 +188,32 @@ public final class HolderSearch {
     }
     String kind =
         kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
-    String text = kind;
-    if (kind.equals("thread")) {
-      String runs = Threads.runs(snapshot, asked);
-      text = "running threads" + (runs.isEmpty() ? "" : " in " + runs);
+    String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
+    return atRoots(text, kind, members, asked.get(0));
+  }
+
+  /** Objects that running threads hold, each by its own variables. */
+  private Holding threads(IntList asked, IntList members) throws IOException {
+    ThreadsAbove threads = new ThreadsAbove(snapshot);
+    int held = 0;
+    for (int i = 0; i < asked.size(); i++) {
+      held += threads.hold(asked.get(i)) ? 1 : 0;
     }
+    if (held < ENOUGH * asked.size()) {
+      return null;
+    }
+    for (int i = 0; i < members.size(); i++) {
+      threads.hold(members.get(i));
+    }
+    IntList found = threads.found;
+    String text =
+        String.format(Locale.ROOT, "%,d %s", found.size(), Threads.described(snapshot, found));
+    return atRoots(text, RootInfo.THREAD, members, found.get(0));
+  }
+
+  private Holding atRoots(String text, String kind, IntList members, int example) {
     Holding.Place place =
-        new Holding.Place(text, -1, asked.get(0), kind, members.size(), bytes(members));
+        new Holding.Place(text, -1, example, kind, members.size(), bytes(members));
     return new Holding(
         List.of(place),
         members.size(),

@@ -29,6 +29,9 @@ public final class PiledType {
   private static final int MOST_REFERENCES = 60;
   private static final int MOST_PROPERTIES = 4;
 
+  /** What more than so many refer to is shared, also where a single sample is known. */
+  private static final int SHARED = 16;
+
   private final Snapshot snapshot;
   private final Ownership ownership;
 
@@ -180,7 +183,10 @@ public final class PiledType {
               && ownership.of(snapshot, behind.some.get(0)) == Ownership.Whose.OWN;
       boolean often = behind.samples * 2 >= samples;
       // what all share is no content of any
-      boolean each = behind.nodes.size() * 2 >= behind.samples;
+      boolean each =
+          samples > 1
+              ? behind.nodes.size() * 2 >= behind.samples
+              : !behind.some.isEmpty() && snapshot.inbound(behind.some.get(0)).size() <= SHARED;
       if (!each || onlyOwn && !(own && often)) {
         continue;
       }

@@ -11,12 +11,14 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Reference;
+import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Links;
+import lipsanon.label.Threads;
 
 /**
  * The merged dominator trees of a series, opened place by place where a search goes. Objects of
@@ -74,8 +76,8 @@ public final class PlaceTree {
   /** Threads of a pool are the same place: numbers in their names do not count. */
   private static String topVia(Snapshot snapshot, int node) throws IOException {
     String text = Labels.rootText(snapshot, node);
-    if (text.equals("thread")) {
-      return "thread " + Labels.of(snapshot, node).replaceAll("[0-9]+", "#");
+    if (text.equals(RootInfo.THREAD)) {
+      return "thread " + Threads.family(snapshot, node);
     }
     return text.isEmpty() ? Place.SHARED : text;
   }

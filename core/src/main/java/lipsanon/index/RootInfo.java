@@ -24,6 +24,9 @@ public record RootInfo(int node, String kind, String detail, int thread) {
    */
   public static final String PERHAPS = "stack, perhaps";
 
+  /** The kind of running threads, where the runtime's snapshots tell them. */
+  public static final String THREAD = "thread";
+
   /** The kind of objects that nothing keeps but their finalizers, which have not run yet. */
   public static final String WAITING = "waits for its finalizer";
 

@@ -14,13 +14,17 @@ public final class Threads {
   /**
    * What most of some threads run.
    *
-   * @return the outermost method that is no library's, else "" or the threads' common name
+   * @return the outermost method that is no library's, or ""
    */
   public static String runs(Snapshot snapshot, IntList threads) throws IOException {
     Map<Integer, String> outermost = new HashMap<>();
     Ownership ownership = new Ownership(snapshot, TypeFilter.ALL);
     for (RootInfo root : snapshot.roots()) {
-      boolean own = root.thread() >= 0 && ownership.ofMethod(root.detail()) == Ownership.Whose.OWN;
+      // what a lambda runs is told by the method that it was made of
+      boolean own =
+          root.thread() >= 0
+              && !root.detail().contains("$$Lambda")
+              && ownership.ofMethod(root.detail()) == Ownership.Whose.OWN;
       if (own) {
         // frames come innermost first: the last one is the outermost
         outermost.put(root.thread(), root.detail());
@@ -41,7 +45,19 @@ public final class Threads {
     if (!most.isEmpty()) {
       return most;
     }
-    String name = Labels.of(snapshot, threads.get(0)).replaceAll("[0-9]+", "#");
-    return name.isEmpty() ? "" : "threads called " + name;
+    return "";
+  }
+
+  /** Some threads in words: what they run, else what they are called. */
+  public static String described(Snapshot snapshot, IntList threads) throws IOException {
+    String runs = runs(snapshot, threads);
+    String name = family(snapshot, threads.get(0));
+    String called = name.isEmpty() ? "" : " called " + name;
+    return "running threads" + (runs.isEmpty() ? called : " in " + runs);
+  }
+
+  /** What a thread is called, without the numbers that tell it from others of its kind. */
+  public static String family(Snapshot snapshot, int thread) throws IOException {
+    return Labels.of(snapshot, thread).replaceAll("[0-9]+", "#");
   }
 }

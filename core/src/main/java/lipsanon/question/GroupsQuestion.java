@@ -103,7 +103,7 @@ public final class GroupsQuestion {
 
   private String thread(int node) throws IOException {
     for (RootInfo root : snapshot.rootsOf(node)) {
-      if (root.kind().equals("thread")) {
+      if (root.kind().equals(RootInfo.THREAD)) {
         String name = Labels.of(snapshot, node);
         return name.isEmpty() ? snapshot.typeName(node) : name;
       }

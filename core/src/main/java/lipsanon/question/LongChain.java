@@ -23,19 +23,29 @@ import lipsanon.select.Selections;
 record LongChain(List<Step> steps, Step begin, Step link, long links) {
   private static final int LONG = 5_000;
 
+  /** Of what makes up much of the heap, so many are a long chain. */
+  private static final int LONG_IF_LARGE = 1_000;
+
+  private static final double LARGE = 0.1;
+
   /** The list of all objects with finalizers is no chain of the program's. */
   private static final String FINALIZER = "java.lang.ref.Finalizer";
 
   /** The chain, or null if there is none. */
   static LongChain of(Snapshot snapshot) throws IOException {
     int node = snapshot.deepest();
-    if (node < 0 || snapshot.depth(node) < LONG) {
+    if (node < 0 || snapshot.depth(node) < LONG_IF_LARGE) {
       return null;
     }
     List<Step> steps = new NearestPaths(snapshot).to(node);
     for (int i = 1; i < steps.size(); i++) {
-      if (steps.get(i).repeats() >= LONG && !steps.get(i).type().equals(FINALIZER)) {
-        return unfolded(steps, i);
+      if (steps.get(i).repeats() >= LONG_IF_LARGE && !steps.get(i).type().equals(FINALIZER)) {
+        LongChain chain = unfolded(steps, i);
+        double share =
+            chain.begin.retainedBytes() / (double) Math.max(1, snapshot.totals().retainedBytes());
+        if (chain.links >= LONG || share >= LARGE) {
+          return chain;
+        }
       }
     }
     return null;

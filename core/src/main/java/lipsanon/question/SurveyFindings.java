@@ -1,13 +1,8 @@
 package lipsanon.question;
 
 import java.io.IOException;
-import java.util.ArrayList;
-import java.util.Collections;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
-import java.util.TreeMap;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderPath;
@@ -15,15 +10,12 @@ import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.holder.PiledType;
 import lipsanon.index.Pile;
-import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
-import lipsanon.label.Step;
-import lipsanon.label.Threads;
 import lipsanon.label.TypeFilter;
 
 /**
@@ -32,18 +24,26 @@ import lipsanon.label.TypeFilter;
  * over columns; nothing is opened but what retains much.
  */
 final class SurveyFindings {
-  private static final double LARGE = 0.1;
+  /** What is worth a finding takes so much of the heap. */
+  static final double LARGE = 0.1;
 
   /** Less of the heap in one type, in many places, is what programs are for. */
   private static final double HALF = 0.5;
 
   private static final int MANY = 100;
-  private static final int MOST = 4;
-  private static final String FINALIZER_THREAD = "\"Finalizer\"";
-  private static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
 
-  /** What explains so much of a type needs no second finding. */
-  private static final double EXPLAINED = 0.5;
+  /** What the runtime has of its own may be so much without being worth a word. */
+  private static final long RUNTIMES_OWN_BYTES = 4_000_000;
+
+  private static final int RUNTIMES_OWN = 5_000;
+
+  private static final int MOST = 4;
+  static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
+
+  private static final String NO_GROWTH = "one snapshot cannot tell whether it goes on growing";
+
+  /** A holder that frees less of a type is none. */
+  private static final double FREED = 0.5;
 
   private final Snapshot snapshot;
   private final HolderSearch search;
@@ -51,7 +51,7 @@ final class SurveyFindings {
   private final PiledType piled;
   private final TypeFilter mine;
   private final double heap;
-  private final List<Finding> findings = new ArrayList<>();
+  private final FindingList findings;
 
   private SurveyFindings(Snapshot snapshot, TypeFilter mine) {
     this.snapshot = snapshot;
@@ -60,6 +60,7 @@ final class SurveyFindings {
     this.search = new HolderSearch(snapshot, ownership);
     this.paths = new HolderPath(snapshot);
     this.piled = new PiledType(snapshot, ownership);
+    this.findings = new FindingList(snapshot);
     this.heap = Math.max(1, snapshot.totals().retainedBytes());
   }
 
@@ -67,13 +68,15 @@ final class SurveyFindings {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
     search.piles();
     search.chains();
-    search.finalizers();
     search.rootPile();
     search.ownPile();
-    search.threads();
-    search.loaders();
-    search.findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
-    return List.copyOf(search.findings.subList(0, Math.min(MOST, search.findings.size())));
+    search.largestObject();
+    ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
+    threads.finalizers();
+    threads.alike();
+    threads.single();
+    new ReloadFinding(snapshot, mine, search.search, search.findings).add();
+    return search.findings.best(MOST);
   }
 
   private void piles() throws IOException {
@@ -95,6 +98,10 @@ final class SurveyFindings {
     String what = piled.of(info.name(), some, false);
     long count = info.passage() ? counted(what, pile) : pile.count();
     Holding holding = search.searchBelow(container, count, pile.bytes());
+    boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
+    if (runtimes && count < RUNTIMES_OWN && pile.bytes() < RUNTIMES_OWN_BYTES) {
+      return;
+    }
     double share = pile.bytes() / heap;
     String sentence =
         String.format(
@@ -107,7 +114,7 @@ final class SurveyFindings {
             share * 100,
             subscribed(container, holding) ? "still subscribed to" : "held by",
             holding.text());
-    add(
+    findings.add(
         what,
         holding,
         container,
@@ -144,6 +151,12 @@ final class SurveyFindings {
             Locale.ROOT, " with %,d %s", count, Families.of(snapshot.types().get(own).name()));
   }
 
+  /** Whether a type is the user's own; of no type of the snapshot's it is not known. */
+  private boolean isMine(String name) {
+    int type = typeNamed(name);
+    return type < 0 || mine.isMine(snapshot.types().get(type));
+  }
+
   /** The type of that name, of several the one with most objects; or -1. */
   private int typeNamed(String name) {
     int found = -1;
@@ -164,7 +177,7 @@ final class SurveyFindings {
   /** One of the user's own types that piles up in many places, none of which stands out. */
   private void ownPile() throws IOException {
     int type = OwnPile.largest(snapshot, mine, MANY, HALF * heap);
-    if (type < 0 || isExplained(snapshot.counts(type).retainedBytes())) {
+    if (type < 0 || findings.explain(snapshot.counts(type).retainedBytes())) {
       return;
     }
     OwnPile pile = OwnPile.of(snapshot, type);
@@ -172,12 +185,12 @@ final class SurveyFindings {
       return;
     }
     Holding holding = search.search(pile.heads());
-    if (holding.places().isEmpty() || holding.freedShare() < EXPLAINED) {
+    if (holding.places().isEmpty() || holding.freedShare() < FREED) {
       return;
     }
     double share = pile.bytes() / heap;
     String what = Families.of(pile.type());
-    add(
+    findings.add(
         what,
         holding,
         holding.container(),
@@ -203,13 +216,13 @@ final class SurveyFindings {
         || pile.count < MANY
         || pile.bytes < LARGE * heap
         || ofObserver(pile.example)
-        || isExplained(pile.bytes)) {
+        || findings.explain(pile.bytes)) {
       return;
     }
     double share = pile.bytes / heap;
     String what = Families.of(snapshot.types().get(pile.type).name());
     String held = "a root of its own (" + pile.kind + ")";
-    add(
+    findings.add(
         what,
         Holding.unknown(held),
         -1,
@@ -228,55 +241,39 @@ final class SurveyFindings {
         new NearestPaths(snapshot).to(pile.example));
   }
 
-  /** Whether what was found already says where most of some bytes are. */
-  private boolean isExplained(long bytes) {
-    return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
-  }
-
-  /** Objects that wait for their finalizers, and what the thread is at that runs these. */
-  private void finalizers() throws IOException {
-    long bytes = snapshot.totals().finalizerBytes();
-    if (bytes < LARGE * heap) {
+  /** A single object that takes much by itself: a buffer, a text, a table with too much room. */
+  private void largestObject() throws IOException {
+    int largest = LargestObject.find(snapshot, (long) (2 * LARGE * heap));
+    if (largest < 0 || ofObserver(largest)) {
       return;
     }
-    Map<String, Long> byType = new TreeMap<>();
-    IntList waiting = new IntList();
-    IntList thread = new IntList();
-    for (RootInfo root : snapshot.roots()) {
-      if (root.kind().equals(RootInfo.WAITING)) {
-        waiting.add(root.node());
-        String type = Families.of(snapshot.typeName(root.node()));
-        byType.merge(type, snapshot.retainedBytes(root.node()), Long::sum);
-      } else if (root.kind().equals("thread")
-          && Labels.of(snapshot, root.node()).equals(FINALIZER_THREAD)) {
-        thread.add(root.node());
-      }
-    }
-    if (waiting.isEmpty()) {
+    long bytes = snapshot.shallowBytes(largest);
+    if (findings.explain(bytes)) {
       return;
     }
-    String what = Collections.max(byType.entrySet(), Map.Entry.comparingByValue()).getKey();
-    String runs = thread.isEmpty() ? "" : Threads.runs(snapshot, thread);
-    boolean method = runs.contains("(");
+    Holding holding = search.searchOne(largest);
+    boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME;
+    if (holding.places().isEmpty() || runtimes && bytes < RUNTIMES_OWN_BYTES) {
+      return;
+    }
+    String type = Families.of(snapshot.typeName(largest));
     double share = bytes / heap;
-    add(
-        what,
-        Holding.unknown("the queue of the finalizer thread"),
+    findings.add(
+        type,
+        holding,
         -1,
-        waiting.size(),
+        1,
         bytes,
-        Math.min(0.45, 0.15 + share / 2),
-        List.of("finalizers run one after another: a slow or stuck one holds up all others"),
+        Math.min(0.4, 0.1 + share / 2),
+        List.of("a single object is very large", NO_GROWTH),
         String.format(
             Locale.ROOT,
-            "%,d objects, most of them %s, only wait for their finalizers and retain %s (%.0f %% of"
-                + " the heap)%s.",
-            waiting.size(),
-            what,
+            "One %s alone takes %s (%.0f %% of the heap), held by %s.",
+            type,
             Labels.bytes(bytes),
             share * 100,
-            method ? "; the finalizer thread is in " + runs : ""),
-        new NearestPaths(snapshot).to(waiting.get(waiting.size() / 2)));
+            holding.text()),
+        paths.to(largest, holding.places().get(0)));
   }
 
   /** Whether the machinery through which the program is observed keeps an object. */
@@ -296,36 +293,6 @@ final class SurveyFindings {
         || above >= 0 && snapshot.types().get(snapshot.type(above)).is(TypeInfo.Trait.DELEGATE);
   }
 
-  private void add(
-      String what,
-      Holding holding,
-      int container,
-      long count,
-      long bytes,
-      double confidence,
-      List<String> reasons,
-      String sentence,
-      List<Step> steps) {
-    findings.add(
-        new Finding(
-            what,
-            holding.text(),
-            holding.inside(),
-            container < 0 ? "" : snapshot.typeName(container),
-            container < 0 ? "" : snapshot.id(container),
-            steps.isEmpty() ? "" : steps.get(0).via(),
-            0,
-            0,
-            List.of(count),
-            List.of(bytes),
-            confidence,
-            reasons,
-            sentence,
-            steps,
-            Finding.holders(snapshot, holding, count),
-            holding.freedShare()));
-  }
-
   private void chains() throws IOException {
     LongChain chain = LongChain.of(snapshot);
     if (chain == null) {
@@ -333,7 +300,7 @@ final class SurveyFindings {
     }
     Holding holding = search.searchOne(chain.first(snapshot));
     long bytes = chain.begin().retainedBytes();
-    add(
+    findings.add(
         chain.link().type(),
         holding,
         -1,
@@ -345,86 +312,11 @@ final class SurveyFindings {
             Locale.ROOT,
             "A chain of %,d %s, %slink by link through %s (%s), begins at %s.",
             chain.links(),
-            chain.link().type(),
+            Families.of(chain.link().type()),
             chain.carried(snapshot, mine),
-            chain.link().via(),
+            Families.of(chain.link().via()),
             Labels.bytes(bytes),
             holding.text()),
         chain.steps());
-  }
-
-  private void threads() throws IOException {
-    for (RootInfo root : snapshot.roots()) {
-      long bytes = snapshot.retainedBytes(root.node());
-      if (root.kind().equals("thread") && bytes >= 2 * LARGE * heap) {
-        String name = Labels.of(snapshot, root.node());
-        add(
-            snapshot.typeName(root.node()),
-            search.searchOne(root.node()),
-            -1,
-            1,
-            bytes,
-            0.12,
-            List.of("a thread keeps its local variables and thread locals as long as it runs"),
-            String.format(
-                Locale.ROOT,
-                "Thread %s (%s) keeps %s (%.0f %% of the heap) alone.",
-                name,
-                snapshot.id(root.node()),
-                Labels.bytes(bytes),
-                100 * bytes / heap),
-            new NearestPaths(snapshot).to(root.node()));
-      }
-    }
-  }
-
-  /** Classes of the user's that several loaders have, and who keeps these loaders. */
-  private void loaders() throws IOException {
-    Map<String, List<TypeInfo>> copies = new TreeMap<>();
-    for (TypeInfo type : snapshot.types()) {
-      if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {
-        copies.computeIfAbsent(type.name(), key -> new ArrayList<>()).add(type);
-      }
-    }
-    List<TypeInfo> most = List.of();
-    int several = 0;
-    for (List<TypeInfo> same : copies.values()) {
-      several += same.size() > 1 ? 1 : 0;
-      most = same.size() > Math.max(2, most.size()) ? same : most;
-    }
-    if (most.isEmpty()) {
-      return;
-    }
-    IntList loaders = new IntList();
-    for (TypeInfo type : most) {
-      int loader = type.loader().isEmpty() ? -1 : snapshot.nodeOf(type.loader());
-      if (loader >= 0) {
-        loaders.add(loader);
-      }
-    }
-    Holding holding =
-        loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
-    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
-    String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
-    add(
-        most.get(0).name(),
-        holding.places().isEmpty() ? Holding.unknown(held) : holding,
-        -1,
-        most.size(),
-        0,
-        0.35,
-        List.of("class loaders of earlier loads seem to be kept"),
-        String.format(
-            Locale.ROOT,
-            "%s is loaded %,d times by different class loaders%s, held by %s; loaded more than once"
-                + " in all: %,d of your classes.",
-            most.get(0).name(),
-            most.size(),
-            loaderType.isEmpty() ? "" : " (" + loaderType + ")",
-            held,
-            several),
-        loaders.isEmpty() || holding.places().isEmpty()
-            ? List.of()
-            : paths.to(loaders.get(0), holding.places().get(0)));
   }
 }

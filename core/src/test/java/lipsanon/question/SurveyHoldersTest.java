@@ -10,6 +10,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -41,6 +42,18 @@ class SurveyHoldersTest {
         "CancelledTimers | 4000 | leakyard.CancelledTimers$Reminder | 4000"
             + " | static leakyard.CancelledTimers.TIMER",
         "Listener | 3000 | leakyard.Listener$Watch | 6000 | leakyard.Listener$Beacon.watchers",
+        "Interned | 800 | java.lang.String | 20000 | static leakyard.Interned.NAMES",
+        "DeletedOnExit | 15000 | java.lang.String | 15000"
+            + " | static java.io.DeleteOnExitHook.files",
+        "KeptLoggers | 6000 | java.util.logging.Logger | 6000"
+            + " | static leakyard.KeptLoggers.LOGGERS",
+        "PlatformBeans | 4000 | leakyard.PlatformBeans$Buoy | 4000"
+            + " | static java.lang.management.ManagementFactory.platformMBeanServer",
+        "GrownBuffer | 60000 | byte[] | 1 | leakyard.GrownBuffer$Log.text",
+        "ThreadPerAction | 150 | leakyard.ThreadPerAction$Watch | 150"
+            + " | 150 running threads in leakyard.ThreadPerAction$Watch.run",
+        "LinkedLedger | 375 | leakyard.LinkedLedger$Line | 3000"
+            + " | leakyard.LinkedLedger$Ledger.last",
         "TailChain | 3000 | leakyard.TailChain$Entry | 12000 | leakyard.TailChain$Journal.first"
       })
   void theFirstFindingNamesWhatHolds(
@@ -50,7 +63,25 @@ class SurveyHoldersTest {
     // the next task of a timer is its thread's as well, and the last link of a chain its tail's
     assertThat(first.what()).as(first.sentence()).isEqualTo(what);
     assertThat(first.counts()).as(first.sentence()).containsExactly(count);
-    assertThat(first.sentence()).contains(String.format("%,d", count)).contains(holder);
+    String number = count == 1 ? "One" : String.format("%,d", count);
+    assertThat(first.sentence()).contains(number).contains(holder);
+  }
+
+  /** Nothing of the program's own is in these threads: they are told by their names. */
+  @Test
+  void threadsOfOnePoolAreToldTogether() throws Exception {
+    Finding first = first("PooledBuffers", 1);
+    assertThat(first.sentence()).startsWith("60 threads called \"pump-#\" keep ");
+    assertThat(first.what()).isEqualTo("java.lang.Thread");
+    assertThat(first.counts()).containsExactly(60L);
+    assertThat(first.bytes().get(0)).isBetween(60L * 60_000, 60L * 64_000);
+    assertThat(first.heldBy()).isEqualTo("running threads called \"pump-#\"");
+  }
+
+  /** What a runtime brings along is nothing to look into, however small the heap. */
+  @Test
+  void aProgramThatKeepsNothingHasNoFinding() throws Exception {
+    assertThat(findings("Churn", 200)).isEmpty();
   }
 
   /** What waits is not held by anybody's field: the thread that should let go is told. */
@@ -66,6 +97,12 @@ class SurveyHoldersTest {
   }
 
   private Finding first(String program, int actions) throws Exception {
+    List<Finding> findings = findings(program, actions);
+    assertThat(findings).as(program).isNotEmpty();
+    return findings.get(0);
+  }
+
+  private List<Finding> findings(String program, int actions) throws Exception {
     Path file = folder.resolve(program + ".hprof");
     try (YardJvm jvm = new YardJvm(program)) {
       jvm.act(actions);
@@ -74,9 +111,7 @@ class SurveyHoldersTest {
     Snapshots.Options options = new Snapshots.Options(null, folder, false, 1L << 30);
     try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
       TypeFilter mine = new TypeFilter(null, List.of("leakyard"), false);
-      List<Finding> findings = SurveyQuestion.ask(snapshot, mine, 10).findings();
-      assertThat(findings).as(program).isNotEmpty();
-      return findings.get(0);
+      return SurveyQuestion.ask(snapshot, mine, 10).findings();
     }
   }
 }

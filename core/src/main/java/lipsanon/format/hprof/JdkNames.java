@@ -40,6 +40,28 @@ final class JdkNames {
           "java.lang.Double",
           "java.lang.Float");
 
+  /** Of {@code java.util} what is no collection but something by itself. */
+  private static final Set<String> THING_PACKAGES =
+      Set.of(
+          "java.util.jar.",
+          "java.util.logging.",
+          "java.util.prefs.",
+          "java.util.regex.",
+          "java.util.zip.");
+
+  private static final Set<String> THINGS =
+      Set.of(
+          "java.util.Currency",
+          "java.util.Date",
+          "java.util.Formatter",
+          "java.util.GregorianCalendar",
+          "java.util.Locale",
+          "java.util.Random",
+          "java.util.Scanner",
+          "java.util.SimpleTimeZone",
+          "java.util.Timer",
+          "java.util.UUID");
+
   private JdkNames() {}
 
   /** What a class's name tells of it. */
@@ -106,8 +128,15 @@ final class JdkNames {
 
   /** Whether its objects are entries, links or tables of the JDK's collections. */
   static boolean isPassage(String name) {
-    return isLibrary(name)
-        && (name.contains("$") || name.endsWith("[]") || name.startsWith("java.util."));
+    if (!isLibrary(name)) {
+      return false;
+    }
+    if (name.contains("$") || name.endsWith("[]")) {
+      return true;
+    }
+    return name.startsWith("java.util.")
+        && !THINGS.contains(name)
+        && THING_PACKAGES.stream().noneMatch(name::startsWith);
   }
 
   private static boolean isPrimitive(String name) {

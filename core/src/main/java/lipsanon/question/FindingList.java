@@ -1,0 +1,70 @@
+package lipsanon.question;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import lipsanon.holder.Finding;
+import lipsanon.holder.Holding;
+import lipsanon.index.Snapshot;
+import lipsanon.label.Step;
+
+/** The findings of one snapshot, as they are made. One thread. */
+final class FindingList {
+  /** What explains so much of some bytes leaves no second finding for them. */
+  private static final double EXPLAINED = 0.5;
+
+  private final Snapshot snapshot;
+  private final List<Finding> findings = new ArrayList<>();
+
+  FindingList(Snapshot snapshot) {
+    this.snapshot = snapshot;
+  }
+
+  /** Those that are the surest, the surest first. */
+  List<Finding> best(int most) {
+    findings.sort(Comparator.comparingDouble(Finding::confidence).reversed());
+    return List.copyOf(findings.subList(0, Math.min(most, findings.size())));
+  }
+
+  /** Whether what was found already says where most of some bytes are. */
+  boolean explain(long bytes) {
+    return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
+  }
+
+  /**
+   * Adds a finding.
+   *
+   * @param what the type that it is about
+   * @param container the object that refers to what piles up, or -1
+   * @param steps the way from the holder to one of the objects
+   */
+  void add(
+      String what,
+      Holding holding,
+      int container,
+      long count,
+      long bytes,
+      double confidence,
+      List<String> reasons,
+      String sentence,
+      List<Step> steps) {
+    findings.add(
+        new Finding(
+            what,
+            holding.text(),
+            holding.inside(),
+            container < 0 ? "" : snapshot.typeName(container),
+            container < 0 ? "" : snapshot.id(container),
+            steps.isEmpty() ? "" : steps.get(0).via(),
+            0,
+            0,
+            List.of(count),
+            List.of(bytes),
+            confidence,
+            reasons,
+            sentence,
+            steps,
+            Finding.holders(snapshot, holding, count),
+            holding.freedShare()));
+  }
+}

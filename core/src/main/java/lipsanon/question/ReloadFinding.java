@@ -1,0 +1,69 @@
+package lipsanon.question;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.TreeMap;
+import lipsanon.array.IntList;
+import lipsanon.holder.HolderPath;
+import lipsanon.holder.HolderSearch;
+import lipsanon.holder.Holding;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.TypeFilter;
+
+/** Finds code that was loaded several times over, with the loaders of earlier times still there. */
+record ReloadFinding(
+    Snapshot snapshot, TypeFilter mine, HolderSearch search, FindingList findings) {
+  /** Classes of the user's that several loaders have, and who keeps these loaders. */
+  void add() throws IOException {
+    Map<String, List<TypeInfo>> copies = new TreeMap<>();
+    for (TypeInfo type : snapshot.types()) {
+      if (mine.isMine(type) && type.classNode() >= 0 && !type.array()) {
+        copies.computeIfAbsent(type.name(), key -> new ArrayList<>()).add(type);
+      }
+    }
+    List<TypeInfo> most = List.of();
+    int several = 0;
+    for (List<TypeInfo> same : copies.values()) {
+      several += same.size() > 1 ? 1 : 0;
+      most = same.size() > Math.max(2, most.size()) ? same : most;
+    }
+    if (most.isEmpty()) {
+      return;
+    }
+    IntList loaders = new IntList();
+    for (TypeInfo type : most) {
+      int loader = type.loader().isEmpty() ? -1 : snapshot.nodeOf(type.loader());
+      if (loader >= 0) {
+        loaders.add(loader);
+      }
+    }
+    Holding holding =
+        loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
+    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
+    String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
+    findings.add(
+        most.get(0).name(),
+        holding.places().isEmpty() ? Holding.unknown(held) : holding,
+        -1,
+        most.size(),
+        0,
+        0.35,
+        List.of("class loaders of earlier loads seem to be kept"),
+        String.format(
+            Locale.ROOT,
+            "%s is loaded %,d times by different class loaders%s, held by %s; loaded more than once"
+                + " in all: %,d of your classes.",
+            most.get(0).name(),
+            most.size(),
+            loaderType.isEmpty() ? "" : " (" + loaderType + ")",
+            held,
+            several),
+        loaders.isEmpty() || holding.places().isEmpty()
+            ? List.of()
+            : new HolderPath(snapshot).to(loaders.get(0), holding.places().get(0)));
+  }
+}
