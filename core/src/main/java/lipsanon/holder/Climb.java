@@ -239,7 +239,8 @@ final class Climb {
       way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
       way.anchor = lasting ? text : way.anchor;
     } else if (whose == Ownership.Whose.RUNTIME) {
-      boolean part = !lasting && containers.isGeneral(link.from(), way.at);
+      boolean plain = snapshot.types().get(snapshot.type(link.from())).plain();
+      boolean part = !lasting && (plain || containers.isGeneral(link.from(), way.at));
       boolean better = lasting && !way.runtimeLasts || way.runtimeIsPart && !part;
       way.runtime = way.runtime == null || better ? candidate : way.runtime;
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;

@@ -3,7 +3,6 @@ package lipsanon.question;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
-import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
@@ -68,11 +67,11 @@ final class SurveyFindings {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
     search.piles();
     search.chains();
+    ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
+    threads.finalizers();
     search.rootPile();
     search.ownPile();
     search.largestObject();
-    ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
-    threads.finalizers();
     threads.alike();
     threads.single();
     new ReloadFinding(snapshot, mine, search.search, search.findings).add();
@@ -93,9 +92,7 @@ final class SurveyFindings {
       return;
     }
     TypeInfo info = snapshot.types().get(pile.type());
-    IntList some = new IntList();
-    some.add(pile.example());
-    String what = piled.of(info.name(), some, false);
+    String what = piled.of(info.name(), PileSample.of(snapshot, pile), false);
     long count = info.passage() ? counted(what, pile) : pile.count();
     Holding holding = search.searchBelow(container, count, pile.bytes());
     boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
@@ -174,22 +171,28 @@ final class SurveyFindings {
         : Below.count(snapshot, pile.holder(), OwnPile.members(snapshot, type, Below.MOST_COUNTED));
   }
 
-  /** One of the user's own types that piles up in many places, none of which stands out. */
+  /** One type that piles up in many places, none of which stands out: the user's own first. */
   private void ownPile() throws IOException {
-    int type = OwnPile.largest(snapshot, mine, MANY, HALF * heap);
+    boolean found = ownPile(OwnPile.largest(snapshot, mine, MANY, HALF * heap), "of your types");
+    if (!found) {
+      ownPile(OwnPile.innermostThing(snapshot, MANY, HALF * heap), "type");
+    }
+  }
+
+  private boolean ownPile(int type, String whose) throws IOException {
     if (type < 0 || findings.explain(snapshot.counts(type).retainedBytes())) {
-      return;
+      return false;
     }
     OwnPile pile = OwnPile.of(snapshot, type);
     if (pile.heads().isEmpty() || ofObserver(pile.heads().get(0))) {
-      return;
+      return false;
     }
     Holding holding = search.search(pile.heads());
     if (holding.places().isEmpty() || holding.freedShare() < FREED) {
-      return;
+      return false;
     }
     double share = pile.bytes() / heap;
-    String what = Families.of(pile.type());
+    String what = piled.of(pile.type(), pile.heads(), false);
     findings.add(
         what,
         holding,
@@ -197,7 +200,7 @@ final class SurveyFindings {
         pile.count(),
         pile.bytes(),
         Math.min(0.4, 0.12 + share / 2),
-        List.of("very many objects of one of your types retain much together", NO_TREND),
+        List.of("very many objects of one " + whose + " retain much together", NO_TREND),
         String.format(
             Locale.ROOT,
             "%,d %s retain %s together (%.0f %% of the heap), held by %s.",
@@ -207,6 +210,7 @@ final class SurveyFindings {
             share * 100,
             holding.text()),
         paths.to(pile.heads().get(pile.heads().size() / 2), holding.places().get(0)));
+    return true;
   }
 
   /** Very many handles or the like that were not given back. */

@@ -19,7 +19,7 @@ public final class NodeYard implements AutoCloseable {
   private final PrintWriter in;
 
   /** A program of the yard. */
-  NodeYard(String program) throws IOException {
+  public NodeYard(String program) throws IOException {
     this(PROGRAMS, program);
   }
 

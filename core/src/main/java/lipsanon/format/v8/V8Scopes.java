@@ -68,7 +68,7 @@ final class V8Scopes {
     for (int i = 0; i < MOST_OUTER && at >= 0; i++) {
       int function = function(at, "name_or_scope_info");
       if (function >= 0) {
-        return ofFunction(function);
+        return ofFunction(function, i == 0 && isTop(context));
       }
       inner = inner >= 0 ? inner : innerFunction(at);
       at = outer(at);
@@ -90,7 +90,13 @@ final class V8Scopes {
     return Scope.in(script, text);
   }
 
-  private Scope ofFunction(int shared) throws IOException {
+  /**
+   * The scope of a function.
+   *
+   * @param top whether nothing but what is global lies around it: of a module, Node.js makes a
+   *     function without a name, which is still there while the module's own lines run
+   */
+  private Scope ofFunction(int shared, boolean top) throws IOException {
     String script = scripts.ofFunction(shared);
     if (script.isEmpty()) {
       return UNKNOWN;
@@ -99,6 +105,9 @@ final class V8Scopes {
     V8Scripts.Location place = location(shared);
     String where = place == null ? V8Scripts.shortName(script) : place.text();
     boolean anonymous = name.isEmpty();
+    if (top && anonymous && place != null && place.line() == 1) {
+      return Scope.in(script, "at the top level of " + V8Scripts.shortName(script));
+    }
     return Scope.in(
         script,
         anonymous
