@@ -57,6 +57,10 @@ public final class GrowthQuestion {
   private final PlaceTree tree;
   private final List<Pile> piles = new ArrayList<>();
   private long least;
+
+  /** The rank of the runtime's types. */
+  private static final int NOT_OWN = 2;
+
   private long floor;
   private int smallPlaces;
   private long smallBytes;
@@ -284,18 +288,25 @@ public final class GrowthQuestion {
       boolean together =
           places(known).stream().anyMatch(places(other)::contains)
               && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
-      if (together && rank(other.what()) < rank(known.what())) {
+      int rank = rank(known.what());
+      boolean nearer = rank == NOT_OWN && isOnTheWay(other.what(), known);
+      if (together && (rank(other.what()) < rank || nearer)) {
         findings.set(i, other);
       }
     }
   }
 
+  /** Whether the way to what a finding is about leads through objects of a type. */
+  private static boolean isOnTheWay(String what, Finding finding) {
+    return finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(what));
+  }
+
   /** The user's own types first, then those of libraries. */
   private int rank(String what) {
-    int rank = 2;
+    int rank = NOT_OWN;
     for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
       if (Families.of(type.name()).equals(what)) {
-        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? 2 : 1);
+        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1);
       }
     }
     return rank;

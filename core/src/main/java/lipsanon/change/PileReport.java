@@ -186,10 +186,16 @@ final class PileReport {
     return best;
   }
 
-  Finding finding(GrowthQuestion.Pile pile, Trend trend) throws IOException {
+  Finding finding(GrowthQuestion.Pile pile, Trend ofPlace) throws IOException {
     Place place = pile.place();
     Holding holding = holding(place);
     String what = what(place, holding);
+    long[] counts = pile.bySize() ? place.counts : ContentCount.of(tree, place, what);
+    Trend trend = counts == place.counts ? ofPlace : Trend.of(counts, actions);
+    if (trend.kind() != ofPlace.kind()) {
+      counts = place.counts;
+      trend = ofPlace;
+    }
     double perAction = allActions > 0 ? 1.0 / allActions : 0;
     List<String> reasons = new ArrayList<>();
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
@@ -205,15 +211,15 @@ final class PileReport {
         contained ? Families.of(last.typeName(holding.container())) : "",
         contained ? last.id(holding.container()) : "",
         root(place),
-        Place.growth(place.counts) * perAction,
+        Place.growth(counts) * perAction,
         Place.growth(place.bytes) * perAction,
-        series(place.counts),
+        series(counts),
         series(place.bytes),
         confidence,
         reasons,
-        sentence(pile, trend, holding, what),
+        sentence(pile, counts, trend, holding, what),
         example < 0 ? List.of() : paths.to(example, first),
-        Finding.holders(last, holding, place.counts[lastIndex]),
+        Finding.holders(last, holding, counts[lastIndex]),
         Math.min(1, holding.freedShare() / (pile.bySize() ? 1 : share(place))));
   }
 
@@ -242,7 +248,7 @@ final class PileReport {
     }
     if (holding.whose() == Ownership.Whose.OWN || holding.roots()) {
       confidence += 0.1;
-      reasons.add(holding.roots() ? "each is a root itself" : "the holder is your own");
+      reasons.add(holding.roots() ? "roots hold them, each its own" : "the holder is your own");
     } else {
       confidence -= 0.07;
       reasons.add("nothing of your own was found above it");
@@ -263,9 +269,10 @@ final class PileReport {
     return Math.max(0.05, Math.min(0.99, confidence));
   }
 
-  private String sentence(GrowthQuestion.Pile pile, Trend trend, Holding holding, String what) {
+  private String sentence(
+      GrowthQuestion.Pile pile, long[] counts, Trend trend, Holding holding, String what) {
     Place place = pile.place();
-    long count = Place.growth(place.counts);
+    long count = Place.growth(counts);
     String size = Labels.bytes(Place.growth(place.bytes));
     StringBuilder text = new StringBuilder();
     if (pile.bySize()) {
@@ -283,7 +290,8 @@ final class PileReport {
     if (holding.places().isEmpty()) {
       return text.append(", and no single owner holds them.").toString();
     }
-    if (holding.roots()) {
+    // what is in a thread is no root, but the thread is
+    if (holding.roots() && what.equals(place.type)) {
       return text.append(": each is a root itself, ")
           .append(heldBy(holding))
           .append('.')

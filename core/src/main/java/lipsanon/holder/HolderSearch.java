@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -189,40 +190,48 @@ public final class HolderSearch {
     String kind =
         kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
     String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
-    return atRoots(text, kind, members, asked.get(0));
+    return whole(text, kind, members, asked.get(0), Ownership.Whose.RUNTIME, true);
   }
 
   /** Objects that running threads hold, each by its own variables. */
   private Holding threads(IntList asked, IntList members) throws IOException {
-    ThreadsAbove threads = new ThreadsAbove(snapshot);
+    BitSet all = new BitSet();
+    for (RootInfo root : snapshot.roots()) {
+      if (root.kind().equals(RootInfo.THREAD)) {
+        all.set(root.node());
+      }
+    }
+    Dominated below = new Dominated(snapshot, all);
     int held = 0;
     for (int i = 0; i < asked.size(); i++) {
-      held += threads.hold(asked.get(i)) ? 1 : 0;
+      held += below.test(asked.get(i)) ? 1 : 0;
     }
     if (held < ENOUGH * asked.size()) {
       return null;
     }
     for (int i = 0; i < members.size(); i++) {
-      threads.hold(members.get(i));
+      below.test(members.get(i));
     }
-    IntList found = threads.found;
+    IntList threads = below.met();
+    boolean own = !Threads.runs(snapshot, threads).isEmpty();
     String text =
-        String.format(Locale.ROOT, "%,d %s", found.size(), Threads.described(snapshot, found));
-    return atRoots(text, RootInfo.THREAD, members, found.get(0));
+        String.format(Locale.ROOT, "%,d %s", threads.size(), Threads.described(snapshot, threads));
+    Ownership.Whose whose = own ? Ownership.Whose.OWN : Ownership.Whose.RUNTIME;
+    return whole(text, RootInfo.THREAD, members, threads.get(0), whose, false);
   }
 
-  private Holding atRoots(String text, String kind, IntList members, int example) {
-    Holding.Place place =
-        new Holding.Place(text, -1, example, kind, members.size(), bytes(members));
-    return new Holding(
-        List.of(place),
-        members.size(),
-        bytes(members),
-        members.size(),
-        List.of(),
-        -1,
-        Ownership.Whose.RUNTIME,
-        true);
+  /** Held in one way, all of them. */
+  private Holding whole(
+      String text,
+      String via,
+      IntList members,
+      int example,
+      Ownership.Whose whose,
+      boolean areRoots) {
+    long bytes = bytes(members);
+    int size = members.size();
+    Holding.Place place = new Holding.Place(text, -1, example, via, size, bytes);
+    return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
   }
 
   private long bytes(IntList nodes) {

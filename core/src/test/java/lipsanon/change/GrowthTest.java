@@ -10,6 +10,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -49,6 +50,32 @@ class GrowthTest {
     assertThat(first.what()).as(answer.toString()).startsWith(what);
     assertThat(first.confidence()).isGreaterThan(0.6);
     assertThat(first.steps()).isNotEmpty();
+  }
+
+  /** Entries that are called by what is in them are counted by it. */
+  @Test
+  void whatListsHoldIsCountedNotTheLists() throws Exception {
+    Finding first = grow("NewSmallLists").findings().get(0);
+    assertThat(first.what()).isEqualTo("leakyard.NewSmallLists$Call");
+    assertThat(first.heldBy()).isEqualTo("leakyard.NewSmallLists.byVessel");
+    List<Long> expected = new ArrayList<>();
+    for (int actions : new int[] {2, 3, 4, 5, 5 + LONG / TIMES}) {
+      expected.add(5L * actions * TIMES);
+    }
+    assertThat(first.counts()).isEqualTo(expected);
+    assertThat(first.countPerAction()).isEqualTo(5);
+    assertThat(first.sentence()).contains("exactly 5 with every action");
+  }
+
+  /** What threads keep is no root: the threads are. */
+  @Test
+  void threadsThatNobodyEndsHoldWhatTheyWorkOn() throws Exception {
+    Finding first = grow("ThreadPerAction").findings().get(0);
+    assertThat(first.what()).isEqualTo("leakyard.ThreadPerAction$Watch");
+    assertThat(first.countPerAction()).isEqualTo(1);
+    assertThat(first.sentence())
+        .contains(", held by running threads in leakyard.ThreadPerAction$Watch.run (")
+        .doesNotContain("is a root itself");
   }
 
   @ParameterizedTest
