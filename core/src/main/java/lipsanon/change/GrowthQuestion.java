@@ -220,6 +220,7 @@ public final class GrowthQuestion {
     boolean goesOn =
         trend.kind() == Trend.Kind.STEADY || trend.kind() == Trend.Kind.TWO_POINTS && grown > 1;
     return goesOn
+        && !few(place.counts)
         && (grown * 50 >= first || grown >= 100)
         && grown * average(place) * 4 >= Place.growth(place.bytes);
   }
@@ -289,7 +290,8 @@ public final class GrowthQuestion {
           places(known).stream().anyMatch(places(other)::contains)
               && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
       int rank = rank(known.what());
-      boolean nearer = rank == NOT_OWN && isOnTheWay(other.what(), known);
+      boolean nearer =
+          rank == NOT_OWN && !other.what().equals(known.what()) && isOnTheWay(other.what(), known);
       if (together && (rank(other.what()) < rank || nearer)) {
         findings.set(i, other);
       }
@@ -328,7 +330,7 @@ public final class GrowthQuestion {
   private String whyNot(Pile pile, Trend trend) {
     return switch (trend.kind()) {
       case STEADY, TWO_POINTS ->
-          small(pile, trend) || few(pile)
+          small(pile, trend) || !pile.bySize() && few(pile.place().counts)
               ? "is too small to be told from chance"
               : trend.slows() && trend.exactPerAction() == 0 && small(pile)
                   ? "slows down, and is small: a cache that is nearly full"
@@ -344,9 +346,9 @@ public final class GrowthQuestion {
   }
 
   /** Less than one more from snapshot to snapshot: that a single thing came piles nothing up. */
-  private static boolean few(Pile pile) {
-    int rounds = pile.place().counts.length - 1;
-    return !pile.bySize() && rounds > 1 && Place.growth(pile.place().counts) < rounds;
+  private static boolean few(long[] counts) {
+    int rounds = counts.length - 1;
+    return rounds > 1 && Place.growth(counts) < rounds;
   }
 
   private boolean small(Pile pile) {

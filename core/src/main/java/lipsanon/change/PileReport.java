@@ -65,7 +65,7 @@ final class PileReport {
             ? holding(place)
             : search.search(heads, GLANCE, share(place));
     return new GrowthAnswer.SetAside(
-        what(place, holding), heldBy(holding), series(place.bytes), why);
+        what(pile, holding), heldBy(holding), series(place.bytes), why);
   }
 
   /** What is known of a place so far: its holder is sought once. */
@@ -141,7 +141,12 @@ final class PileReport {
     return all;
   }
 
-  String what(Place place, Holding holding) throws IOException {
+  String what(GrowthQuestion.Pile pile, Holding holding) throws IOException {
+    Place place = pile.place();
+    if (pile.bySize()) {
+      // it is the object itself that grows, not what is in it
+      return piled.itself(place.type, place.heads.get(lastIndex));
+    }
     boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
     return piled.of(place.type, sample(place), inLibrary);
   }
@@ -189,7 +194,7 @@ final class PileReport {
   Finding finding(GrowthQuestion.Pile pile, Trend ofPlace) throws IOException {
     Place place = pile.place();
     Holding holding = holding(place);
-    String what = what(place, holding);
+    String what = what(pile, holding);
     long[] counts = pile.bySize() ? place.counts : ContentCount.of(tree, place, what);
     Trend trend = counts == place.counts ? ofPlace : Trend.of(counts, actions);
     if (trend.kind() != ofPlace.kind()) {
@@ -237,6 +242,9 @@ final class PileReport {
       }
     } else {
       reasons.add("it grew between two snapshots, which is too few for a trend");
+    }
+    if (pile.place().countedByType) {
+      reasons.add("where something else held them as well, they are counted by their type");
     }
     if (trend.exactPerAction() > 0 && !pile.bySize()) {
       confidence += steady ? 0.17 : 0.22;

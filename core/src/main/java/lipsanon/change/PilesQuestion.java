@@ -57,7 +57,12 @@ public final class PilesQuestion {
     for (Place place : piles.subList(0, Math.min(piles.size(), SPARE * limit))) {
       Holding holding = report.holding(place);
       if (!holding.places().isEmpty()) {
-        PileRow row = row(snapshot, report.what(place, holding), holding, place);
+        PileRow row =
+            row(
+                snapshot,
+                report.what(new GrowthQuestion.Pile(place, false), holding),
+                holding,
+                place);
         rows.merge(row.what() + "\n" + row.heldBy(), row, PilesQuestion::together);
       }
     }

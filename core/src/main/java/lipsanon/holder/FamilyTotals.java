@@ -14,7 +14,11 @@ import lipsanon.label.Families;
  * objects would seem to vanish here and to appear there: the totals tell better.
  */
 public final class FamilyTotals {
-  private static final int LATE = 2;
+  /** Of fewer snapshots there is no series. */
+  private static final int SERIES = 3;
+
+  /** Others of the family may have become fewer or more by such a part. */
+  private static final int TOLERANCE = 5;
 
   private final Map<String, long[]> counts = new HashMap<>();
 
@@ -53,7 +57,7 @@ public final class FamilyTotals {
       zeros++;
     }
     long[] all = counts.get(place.type);
-    if (zeros < LATE || zeros == n || all == null) {
+    if (n < SERIES || zeros == 0 || zeros == n || all == null) {
       return;
     }
     long others = all[n - 1] - place.counts[n - 1];
@@ -65,6 +69,11 @@ public final class FamilyTotals {
         return;
       }
     }
+    if (before[0] >= place.counts[n - 1]) {
+      // there are no more of them: if it grew, that is by what they hold
+      return;
+    }
+    place.countedByType = true;
     double bytes = place.bytes[zeros] / (double) place.counts[zeros];
     double shallow = place.shallow[zeros] / (double) place.counts[zeros];
     for (int s = 0; s < zeros; s++) {
@@ -72,5 +81,43 @@ public final class FamilyTotals {
       place.bytes[s] = Math.round(before[s] * bytes);
       place.shallow[s] = Math.round(before[s] * shallow);
     }
+  }
+
+  /**
+   * Gives a place the counts of snapshots between others in which its objects seem to be gone,
+   * though there are as many of the family as before and after let expect: for a while something
+   * else held them as well, such as a handle of code that was being compiled.
+   */
+  void heldElsewhereMeanwhile(Place place) {
+    int last = place.counts.length - 1;
+    long[] all = counts.get(place.type);
+    if (all == null || place.counts[0] == 0 || place.counts[last] == 0) {
+      return;
+    }
+    long others = all[last] - place.counts[last];
+    for (int s = 1; s < last; s++) {
+      if (place.counts[s] > 0) {
+        continue;
+      }
+      int next = s + 1;
+      while (place.counts[next] == 0) {
+        next++;
+      }
+      long count = all[s] - others;
+      long least = Math.min(place.counts[s - 1], place.counts[next]);
+      long most = Math.max(place.counts[s - 1], place.counts[next]);
+      if (count >= least - least / TOLERANCE && count <= most + most / TOLERANCE) {
+        fill(place, s, Math.max(least, Math.min(most, count)), next);
+      }
+    }
+  }
+
+  /** Sizes as those of the snapshots around let expect. */
+  private static void fill(Place place, int s, long count, int next) {
+    double objects = place.counts[s - 1] + (double) place.counts[next];
+    place.countedByType = true;
+    place.counts[s] = count;
+    place.bytes[s] = Math.round(count * ((place.bytes[s - 1] + place.bytes[next]) / objects));
+    place.shallow[s] = Math.round(count * ((place.shallow[s - 1] + place.shallow[next]) / objects));
   }
 }

@@ -37,6 +37,9 @@ public final class Place {
 
   public List<Place> children;
 
+  /** Whether its objects were counted by their type where something else held them as well. */
+  public boolean countedByType;
+
   /** Whether a place that vanished was sought for it. */
   boolean joined;
 

@@ -206,6 +206,7 @@ public final class PlaceTree {
       }
       place.counts[s] = count;
     }
+    totals.heldElsewhereMeanwhile(place);
   }
 
   /**
@@ -346,6 +347,7 @@ public final class PlaceTree {
           place.counts[s] = closure(place, s, place.shallow);
         }
         totals.heldElsewhere(place);
+        totals.heldElsewhereMeanwhile(place);
       }
       places.sort((a, b) -> Long.compare(Place.growth(b.bytes), Place.growth(a.bytes)));
       return places;

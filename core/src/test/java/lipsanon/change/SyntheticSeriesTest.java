@@ -40,6 +40,15 @@ class SyntheticSeriesTest {
 
   /** A quay with a list of crates and a shed with a list of ropes. */
   private Snapshot snapshot(int crates, int ropes) throws Exception {
+    return snapshot(crates, ropes, false);
+  }
+
+  /**
+   * The same.
+   *
+   * @param rooted whether the list of crates is a root for the moment, as what code has in hand is
+   */
+  private Snapshot snapshot(int crates, int ropes, boolean rooted) throws Exception {
     HprofBuilder b =
         new HprofBuilder(8)
             .type(0x1000, "java.lang.Object", 0, Map.of())
@@ -51,6 +60,9 @@ class SyntheticSeriesTest {
             .type(0x1500, "harbour.Rope", 0x1000, Map.of(), "metres:11")
             .root(STICKY, 0x1300)
             .root(STICKY, 0x1350);
+    if (rooted) {
+      b.root(STICKY, 0x20_0000);
+    }
     long[] elements = new long[crates];
     for (int i = 0; i < crates; i++) {
       elements[i] = 0x40_0000 + i * 0x100L;
@@ -98,6 +110,33 @@ class SyntheticSeriesTest {
     assertThat(finding.confidence()).isGreaterThan(0.9);
     assertThat(answer.heapBytes())
         .containsExactlyElementsOf(opened.stream().map(s -> s.totals().retainedBytes()).toList());
+  }
+
+  /** Whichever of the snapshots it is: the rise is the same, and its figures are. */
+  @ParameterizedTest
+  @ValueSource(ints = {1, 2, 3, 12, 13})
+  void aPassingRootDoesNotHideARise(int rooted) throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    for (int i = 0; i < 4; i++) {
+      series.add(snapshot(200 + 40 * i, 500, String.valueOf(rooted).contains("" + i)));
+    }
+    GrowthAnswer answer =
+        GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, 40));
+    assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+    Finding finding = answer.findings().get(0);
+    assertThat(finding.what()).isEqualTo("harbour.Crate");
+    assertThat(finding.counts()).containsExactly(200L, 240L, 280L, 320L);
+    long crate = opened.get(0).retainedBytes(opened.get(0).nodeOf(0x40_0000));
+    assertThat(finding.bytes()).containsExactly(200 * crate, 240 * crate, 280 * crate, 320 * crate);
+  }
+
+  /** What was let go in between was gone: nothing is made up for it. */
+  @Test
+  void whatWasEmptiedInBetweenStaysSo() throws Exception {
+    GrowthAnswer answer = growth(40, new int[] {200, 0, 280, 320}, new int[] {500, 500, 500, 500});
+    assertThat(answer.findings())
+        .allSatisfy(finding -> assertThat(finding.counts()).containsExactly(200L, 0L, 280L, 320L));
+    assertThat(answer.toString()).doesNotContain("counted by their type");
   }
 
   @Test
