@@ -290,17 +290,21 @@ public final class GrowthQuestion {
           places(known).stream().anyMatch(places(other)::contains)
               && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
       int rank = rank(known.what());
-      boolean nearer =
-          rank == NOT_OWN && !other.what().equals(known.what()) && isOnTheWay(other.what(), known);
+      boolean nearer = rank == NOT_OWN && grown(known) == grown(other) && isAbove(other, known);
       if (together && (rank(other.what()) < rank || nearer)) {
         findings.set(i, other);
       }
     }
   }
 
-  /** Whether the way to what a finding is about leads through objects of a type. */
-  private static boolean isOnTheWay(String what, Finding finding) {
-    return finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(what));
+  private static long grown(Finding finding) {
+    return finding.counts().get(finding.counts().size() - 1) - finding.counts().get(0);
+  }
+
+  /** Whether the way to what a finding is about leads through what another one is about. */
+  private static boolean isAbove(Finding above, Finding finding) {
+    return !above.what().equals(finding.what())
+        && finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(above.what()));
   }
 
   /** The user's own types first, then those of libraries. */

@@ -40,6 +40,7 @@ class GrowthTest {
     "TwoSides, static leakyard.TwoSides.ARRIVALS and static leakyard.TwoSides.BY_NUMBER, leakyard.TwoSides$Cargo",
     "Interned, static leakyard.Interned.NAMES, java.lang.String",
     "HugeArray, static leakyard.HugeArray.ledger, byte[]",
+    "OffHeapBuffers, static leakyard.OffHeapBuffers.BUFFERS, java.nio.DirectByteBuffer",
     "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch"
   })
   void namesTheHolder(String program, String holder, String what) throws Exception {
