@@ -2,24 +2,20 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
-import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
-import lipsanon.label.Threads;
 
 /**
  * Finds what holds a set of objects, and tests it. The containers of the set come from its
@@ -50,11 +46,13 @@ public final class HolderSearch {
   private final Snapshot snapshot;
   private final Links links;
   private final Climb climb;
+  private final RootHolders rootHolders;
 
   public HolderSearch(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
+    this.rootHolders = new RootHolders(snapshot, links);
   }
 
   /** Objects that refer to the set in one way, few and not one per member. */
@@ -113,7 +111,7 @@ public final class HolderSearch {
   public Holding search(IntList members, int atMost, double share) throws IOException {
     double enough = ENOUGH * share;
     IntList asked = sample(members, atMost);
-    Holding roots = roots(asked, members);
+    Holding roots = rootHolders.roots(asked, members);
     if (roots != null) {
       return roots;
     }
@@ -132,7 +130,7 @@ public final class HolderSearch {
     if (top >= 0) {
       return of(emptied(top), asked, members, top);
     }
-    Holding threads = threads(asked, members);
+    Holding threads = rootHolders.threads(asked, members);
     if (threads != null) {
       return threads;
     }
@@ -171,75 +169,6 @@ public final class HolderSearch {
       some.add(members.get((int) ((long) i * members.size() / atMost)));
     }
     return some;
-  }
-
-  /** Objects that are roots themselves are held by nothing that could let go. */
-  private Holding roots(IntList asked, IntList members) throws IOException {
-    Map<String, Integer> kinds = new LinkedHashMap<>();
-    int count = 0;
-    for (int i = 0; i < asked.size(); i++) {
-      RootInfo root = links.root(asked.get(i));
-      if (root != null && !snapshot.classNodes().contains(asked.get(i))) {
-        count++;
-        kinds.merge(root.kind(), 1, Integer::sum);
-      }
-    }
-    if (count < ENOUGH * asked.size()) {
-      return null;
-    }
-    String kind =
-        kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
-    String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
-    return whole(text, kind, members, asked.get(0), Ownership.Whose.RUNTIME, true);
-  }
-
-  /** Objects that running threads hold, each by its own variables. */
-  private Holding threads(IntList asked, IntList members) throws IOException {
-    BitSet all = new BitSet();
-    for (RootInfo root : snapshot.roots()) {
-      if (root.kind().equals(RootInfo.THREAD)) {
-        all.set(root.node());
-      }
-    }
-    Dominated below = new Dominated(snapshot, all);
-    int held = 0;
-    for (int i = 0; i < asked.size(); i++) {
-      held += below.test(asked.get(i)) ? 1 : 0;
-    }
-    if (held < ENOUGH * asked.size()) {
-      return null;
-    }
-    for (int i = 0; i < members.size(); i++) {
-      below.test(members.get(i));
-    }
-    IntList threads = below.met();
-    boolean own = !Threads.runs(snapshot, threads).isEmpty();
-    String text =
-        String.format(Locale.ROOT, "%,d %s", threads.size(), Threads.described(snapshot, threads));
-    Ownership.Whose whose = own ? Ownership.Whose.OWN : Ownership.Whose.RUNTIME;
-    return whole(text, RootInfo.THREAD, members, threads.get(0), whose, false);
-  }
-
-  /** Held in one way, all of them. */
-  private Holding whole(
-      String text,
-      String via,
-      IntList members,
-      int example,
-      Ownership.Whose whose,
-      boolean areRoots) {
-    long bytes = bytes(members);
-    int size = members.size();
-    Holding.Place place = new Holding.Place(text, -1, example, via, size, bytes);
-    return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
-  }
-
-  private long bytes(IntList nodes) {
-    long sum = 0;
-    for (int i = 0; i < nodes.size(); i++) {
-      sum += snapshot.retainedBytes(nodes.get(i));
-    }
-    return sum;
   }
 
   /** Whether most objects hang on one by references all the way, each dominating the next. */

@@ -51,7 +51,7 @@ class SurveyHoldersTest {
             + " | static java.lang.management.ManagementFactory.platformMBeanServer",
         "GrownBuffer | 60000 | byte[] | 1 | leakyard.GrownBuffer$Log.text",
         "ThreadPerAction | 150 | leakyard.ThreadPerAction$Watch | 150"
-            + " | 150 running threads in leakyard.ThreadPerAction$Watch.run",
+            + " | running threads in leakyard.ThreadPerAction$Watch.run",
         "LinkedLedger | 375 | leakyard.LinkedLedger$Line | 3000"
             + " | leakyard.LinkedLedger$Ledger.last",
         "TailChain | 3000 | leakyard.TailChain$Entry | 12000 | leakyard.TailChain$Journal.first"

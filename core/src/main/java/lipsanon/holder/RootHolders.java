@@ -1,0 +1,90 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.BitSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.array.IntList;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.label.Links;
+import lipsanon.label.Ownership;
+import lipsanon.label.Threads;
+
+/** Finds of a set of objects whether roots hold them, each by one of its own. One thread. */
+final class RootHolders {
+  private final Snapshot snapshot;
+  private final Links links;
+
+  RootHolders(Snapshot snapshot, Links links) {
+    this.snapshot = snapshot;
+    this.links = links;
+  }
+
+  /** Objects that are roots themselves are held by nothing that could let go. */
+  Holding roots(IntList asked, IntList members) throws IOException {
+    Map<String, Integer> kinds = new LinkedHashMap<>();
+    int count = 0;
+    for (int i = 0; i < asked.size(); i++) {
+      RootInfo root = links.root(asked.get(i));
+      if (root != null && !snapshot.classNodes().contains(asked.get(i))) {
+        count++;
+        kinds.merge(root.kind(), 1, Integer::sum);
+      }
+    }
+    if (count < HolderSearch.ENOUGH * asked.size()) {
+      return null;
+    }
+    String kind =
+        kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
+    String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
+    return whole(text, kind, members, asked.get(0), Ownership.Whose.RUNTIME, true);
+  }
+
+  /** Objects that running threads hold, each by its own variables. */
+  Holding threads(IntList asked, IntList members) throws IOException {
+    BitSet all = new BitSet();
+    for (RootInfo root : snapshot.roots()) {
+      if (root.kind().equals(RootInfo.THREAD)) {
+        all.set(root.node());
+      }
+    }
+    Dominated below = new Dominated(snapshot, all);
+    int held = 0;
+    for (int i = 0; i < asked.size(); i++) {
+      held += below.test(asked.get(i)) ? 1 : 0;
+    }
+    if (held < HolderSearch.ENOUGH * asked.size()) {
+      return null;
+    }
+    IntList threads = below.met();
+    boolean own = !Threads.runs(snapshot, threads).isEmpty();
+    // without their number: the holder is the same when there are more of them
+    String text = Threads.described(snapshot, threads);
+    Ownership.Whose whose = own ? Ownership.Whose.OWN : Ownership.Whose.RUNTIME;
+    return whole(text, RootInfo.THREAD, members, threads.get(0), whose, false);
+  }
+
+  /** Held in one way, all of them. */
+  private Holding whole(
+      String text,
+      String via,
+      IntList members,
+      int example,
+      Ownership.Whose whose,
+      boolean areRoots) {
+    long bytes = bytes(members);
+    int size = members.size();
+    Holding.Place place = new Holding.Place(text, -1, example, via, size, bytes);
+    return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
+  }
+
+  private long bytes(IntList nodes) {
+    long sum = 0;
+    for (int i = 0; i < nodes.size(); i++) {
+      sum += snapshot.retainedBytes(nodes.get(i));
+    }
+    return sum;
+  }
+}
