@@ -1,5 +1,7 @@
 package leakyard;
 
+import java.util.Collections;
+import java.util.concurrent.Callable;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -26,15 +28,15 @@ public final class PooledBuffers implements Program {
   @Override
   public void act(int number) throws Exception {
     CountDownLatch all = new CountDownLatch(THREADS);
-    for (int i = 0; i < THREADS; i++) {
-      pumps.submit(
-          () -> {
-            BUFFER.get()[0]++;
-            all.countDown();
-            all.await();
-            return null;
-          });
-    }
-    all.await();
+    Callable<Void> pump =
+        () -> {
+          BUFFER.get()[0]++;
+          // so that each thread has one
+          all.countDown();
+          all.await();
+          return null;
+        };
+    // and none is at work any more when the action is over
+    pumps.invokeAll(Collections.nCopies(THREADS, pump));
   }
 }

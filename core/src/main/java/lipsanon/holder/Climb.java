@@ -116,7 +116,7 @@ final class Climb {
       return own;
     }
     RootInfo root = links.root(target);
-    if (root != null) {
+    if (root != null && (in.isEmpty() || !root.passing())) {
       return atRoot(way, root);
     }
     if (in.size() == 1) {
@@ -134,6 +134,9 @@ final class Climb {
     List<Named> near = near(target, in);
     if (!near.isEmpty()) {
       return near;
+    }
+    if (root != null) {
+      return atRoot(way, root);
     }
     if (!in.isEmpty()) {
       remember(way, mostLasting(in));

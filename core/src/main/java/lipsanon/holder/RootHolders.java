@@ -28,7 +28,8 @@ final class RootHolders {
     int count = 0;
     for (int i = 0; i < asked.size(); i++) {
       RootInfo root = links.root(asked.get(i));
-      if (root != null && !snapshot.classNodes().contains(asked.get(i))) {
+      boolean passes = root != null && root.passing() && !snapshot.inbound(asked.get(i)).isEmpty();
+      if (root != null && !passes && !snapshot.classNodes().contains(asked.get(i))) {
         count++;
         kinds.merge(root.kind(), 1, Integer::sum);
       }

@@ -44,6 +44,14 @@ public record RootInfo(int node, String kind, String detail, int thread) {
     return thread < 0 && (lower.contains("handle") || lower.equals("jni global"));
   }
 
+  /**
+   * Whether it is what native code has in hand for a moment: what else refers to the object says
+   * more of what keeps it.
+   */
+  public boolean passing() {
+    return kind.equals("Handle scope") || kind.equals("JNI local");
+  }
+
   /** Whether it may be no root at all: any other one says more. */
   public boolean perhaps() {
     return kind.equals(PERHAPS);

@@ -2,9 +2,12 @@ package lipsanon.question;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import lipsanon.change.YardJvm;
+import lipsanon.format.hprof.HprofBuilder;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
@@ -20,6 +23,9 @@ import org.junit.jupiter.params.provider.CsvSource;
  * what holds it.
  */
 class SurveyHoldersTest {
+  private static final int STICKY = 0x05;
+  private static final int JNI_LOCAL = 0x02;
+
   @TempDir Path folder;
 
   @ParameterizedTest
@@ -96,6 +102,35 @@ class SurveyHoldersTest {
         .contains("leakyard.StuckFinalizer$Lease.finalize (StuckFinalizer.java:");
   }
 
+  /** Native code has the list's array in hand at the moment: what keeps it is another matter. */
+  @Test
+  void aHandleOfNativeCodeIsNoHolder() throws Exception {
+    HprofBuilder b =
+        new HprofBuilder(8)
+            .type(0x1000, "java.lang.Object", 0, Map.of())
+            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+            .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
+            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:11")
+            .type(0x1500, "java.util.ArrayList", 0x1000, Map.of(), "elementData:2")
+            .root(STICKY, 0x1300)
+            .root(JNI_LOCAL, 0x30_0000, 99, 0)
+            .instance(0x20_0000, 0x1500, 0x30_0000);
+    long[] crates = new long[2000];
+    for (int i = 0; i < crates.length; i++) {
+      crates[i] = 0x40_0000 + i * 0x20L;
+      b.instance(crates[i], 0x1400, i);
+    }
+    b.array(0x30_0000, 0x1200, crates);
+    Path file = folder.resolve("handle.hprof");
+    Files.write(file, b.build());
+    Finding first = findings(file, TypeFilter.ALL).get(0);
+    assertThat(first.what()).isEqualTo("harbour.Crate");
+    assertThat(first.counts()).containsExactly(2000L);
+    assertThat(first.heldBy()).isEqualTo("static harbour.Quay.CRATES");
+    assertThat(first.steps().get(0).via()).as(first.toString()).isNotEmpty();
+  }
+
   private Finding first(String program, int actions) throws Exception {
     List<Finding> findings = findings(program, actions);
     assertThat(findings).as(program).isNotEmpty();
@@ -108,9 +143,12 @@ class SurveyHoldersTest {
       jvm.act(actions);
       jvm.dump(file);
     }
+    return findings(file, new TypeFilter(null, List.of("leakyard"), false));
+  }
+
+  private List<Finding> findings(Path file, TypeFilter mine) throws Exception {
     Snapshots.Options options = new Snapshots.Options(null, folder, false, 1L << 30);
     try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
-      TypeFilter mine = new TypeFilter(null, List.of("leakyard"), false);
       return SurveyQuestion.ask(snapshot, mine, 10).findings();
     }
   }
