@@ -14,7 +14,7 @@ import lipsanon.label.Families;
  * objects would seem to vanish here and to appear there: the totals tell better.
  */
 public final class FamilyTotals {
-  /** Of fewer snapshots there is no series. */
+  /** With fewer snapshots too much else may have come and gone of the runtime's types. */
   private static final int SERIES = 3;
 
   /** Others of the family may have become fewer or more by such a part. */
@@ -57,7 +57,8 @@ public final class FamilyTotals {
       zeros++;
     }
     long[] all = counts.get(place.type);
-    if (n < SERIES || zeros == 0 || zeros == n || all == null) {
+    boolean tooFew = n < SERIES && place.library;
+    if (tooFew || zeros == 0 || zeros == n || all == null) {
       return;
     }
     long others = all[n - 1] - place.counts[n - 1];

@@ -130,6 +130,16 @@ class SyntheticSeriesTest {
     assertThat(finding.bytes()).containsExactly(200 * crate, 240 * crate, 280 * crate, 320 * crate);
   }
 
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void aPassingRootDoesNotEnlargeARiseBetweenTwo(boolean rootedFirst) throws Exception {
+    List<Snapshot> two = List.of(snapshot(200, 500, rootedFirst), snapshot(240, 500, !rootedFirst));
+    GrowthAnswer answer = GrowthQuestion.ask(two, new GrowthQuestion.Options(TypeFilter.ALL, 40));
+    assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+    assertThat(answer.findings().get(0).what()).isEqualTo("harbour.Crate");
+    assertThat(answer.findings().get(0).counts()).containsExactly(200L, 240L);
+  }
+
   /** What was let go in between was gone: nothing is made up for it. */
   @Test
   void whatWasEmptiedInBetweenStaysSo() throws Exception {
