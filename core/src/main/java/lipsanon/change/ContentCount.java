@@ -11,26 +11,29 @@ import lipsanon.label.Families;
 
 /**
  * Where entries pile up that are called by what is in them: how many of that there are, since an
- * entry may hold a list of them.
+ * entry may hold a list of them, or none.
  */
 final class ContentCount {
+  /** With fewer of them below the entries these only refer to what others hold as well. */
+  private static final double LEAST = 0.9;
+
   private ContentCount() {}
 
   /**
    * By snapshot: objects of a family of types that the objects of a place dominate.
    *
-   * @return the place's own counts where each of its objects has no more than one of them
+   * @return the place's own counts where the objects of the family are not below its objects
    */
   static long[] of(PlaceTree tree, Place place, String family) {
     int last = place.counts.length - 1;
     long[] all = tree.totals().of(family);
-    if (family.equals(place.type) || all == null || all[last] <= place.counts[last]) {
+    if (family.equals(place.type) || all == null || all[last] == place.counts[last]) {
       return place.counts;
     }
     long[] counts = new long[place.counts.length];
-    for (int s = 0; s <= last; s++) {
+    for (int s = last; s >= 0; s--) {
       counts[s] = below(tree.snapshots().get(s), place.heads.get(s), family);
-      if (counts[s] < place.counts[s]) {
+      if (counts[s] < LEAST * place.counts[s]) {
         return place.counts;
       }
     }

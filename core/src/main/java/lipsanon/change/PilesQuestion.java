@@ -57,12 +57,9 @@ public final class PilesQuestion {
     for (Place place : piles.subList(0, Math.min(piles.size(), SPARE * limit))) {
       Holding holding = report.holding(place);
       if (!holding.places().isEmpty()) {
-        PileRow row =
-            row(
-                snapshot,
-                report.what(new GrowthQuestion.Pile(place, false), holding),
-                holding,
-                place);
+        String what = report.what(new GrowthQuestion.Pile(place, false), holding);
+        long count = ContentCount.of(tree, place, what)[0];
+        PileRow row = row(snapshot, what, holding, place, count);
         rows.merge(row.what() + "\n" + row.heldBy(), row, PilesQuestion::together);
       }
     }
@@ -100,13 +97,14 @@ public final class PilesQuestion {
         && place.counts[0] >= TIMES * Math.max(1, above.counts[0]);
   }
 
-  private static PileRow row(Snapshot snapshot, String what, Holding holding, Place place) {
+  private static PileRow row(
+      Snapshot snapshot, String what, Holding holding, Place place, long count) {
     IntList heads = place.heads.get(0);
     return new PileRow(
         what,
         holding.text(),
         String.join(" in ", holding.inside()),
-        place.counts[0],
+        count,
         place.bytes[0],
         holding.places().stream().mapToLong(Holding.Place::freedBytes).sum(),
         heads.isEmpty() ? "" : snapshot.id(heads.get(0)),

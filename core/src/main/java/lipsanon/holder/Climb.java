@@ -17,6 +17,7 @@ import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
+import lipsanon.label.Threads;
 
 /**
  * Climbs from an object to what an engineer would call its holder: out of general containers, which
@@ -178,7 +179,7 @@ final class Climb {
   private String text(Links.Link link, String properties) throws IOException {
     String text = Families.of(link.via().with(properties));
     if (link.via().kind() == Via.Kind.LOCAL) {
-      String thread = Labels.of(snapshot, link.from());
+      String thread = Threads.name(snapshot, link.from());
       return text + (thread.isEmpty() ? "" : " of thread " + thread);
     }
     return text;

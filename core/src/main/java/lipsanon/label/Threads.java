@@ -56,8 +56,19 @@ public final class Threads {
     return "running threads" + (runs.isEmpty() ? called : " in " + runs);
   }
 
-  /** What a thread is called, without the numbers that tell it from others of its kind. */
+  /**
+   * What a thread is called, without the numbers that tell it from others of its kind; "" where
+   * names are hidden.
+   */
   public static String family(Snapshot snapshot, int thread) throws IOException {
-    return Labels.of(snapshot, thread).replaceAll("[0-9]+", "#");
+    return name(snapshot, thread).replaceAll("[0-9]+", "#");
+  }
+
+  /**
+   * What a thread is called; "" where names are hidden, since each would be a holder of its own.
+   */
+  public static String name(Snapshot snapshot, int thread) throws IOException {
+    String label = Labels.of(snapshot, thread);
+    return label.startsWith("\"") ? label : "";
   }
 }

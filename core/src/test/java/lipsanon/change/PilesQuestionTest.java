@@ -102,4 +102,28 @@ class PilesQuestionTest {
     // the byte arrays, one a call, are told with the calls
     assertThat(piles(dump, 10)).extracting(PileRow::what).containsExactly("portmerrow.VesselCall");
   }
+
+  /** Where names are hidden, what threads of many names hold is one place all the same. */
+  @Test
+  void threadsWithHiddenNamesAreOneHolder() throws Exception {
+    Path file = folder.resolve("threads.hprof");
+    try (YardJvm jvm = new YardJvm("ThreadPerAction")) {
+      jvm.act(150);
+      jvm.dump(file);
+    }
+    Snapshots.Options options =
+        new Snapshots.Options(null, folder, true, 1L << 28).hiding(new byte[16]);
+    try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
+      TypeFilter mine = new TypeFilter(null, List.of("leakyard"), false);
+      List<PileRow> rows =
+          PilesQuestion.ask(snapshot, mine, 20).stream()
+              .filter(row -> row.what().equals("leakyard.ThreadPerAction$Watch"))
+              .toList();
+      assertThat(rows).hasSize(1);
+      assertThat(rows.get(0).count()).isEqualTo(150);
+      assertThat(rows.get(0).heldBy())
+          .startsWith("running threads in leakyard.ThreadPerAction$Watch.run")
+          .doesNotContain("(#");
+    }
+  }
 }

@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.List;
+import java.util.Map;
 import lipsanon.fleet.ChildTask;
 import lipsanon.fleet.Inputs;
 import lipsanon.fleet.Item;
@@ -24,13 +25,15 @@ import org.apache.spark.SparkFiles;
  * @param hidingKey 16 bytes
  * @param mine own packages, may be empty
  * @param timeoutMillis after which it is ended
+ * @param settings of the file systems, as the user gave them to the engine
  */
 record ClusterTask(
     List<String> archives,
     long memoryBytes,
     byte[] hidingKey,
     List<String> mine,
-    long timeoutMillis)
+    long timeoutMillis,
+    Map<String, String> settings)
     implements Serializable {
 
   /** The snapshot's rows, as JSON Lines. */
@@ -60,7 +63,7 @@ record ClusterTask(
     return e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage();
   }
 
-  private static Path local(String address, Path work) throws IOException {
+  private Path local(String address, Path work) throws IOException {
     if (!Inputs.isAddress(address)) {
       return Path.of(address);
     }
@@ -71,7 +74,10 @@ record ClusterTask(
     String name = address.substring(address.lastIndexOf('/') + 1);
     Path copy = work.resolve(name.isEmpty() ? "snapshot" : name);
     org.apache.hadoop.fs.Path from = new org.apache.hadoop.fs.Path(uri);
-    try (FileSystem system = FileSystem.newInstance(uri, new Configuration());
+    // an executor knows its own files of settings, but not what the job was given
+    Configuration configuration = new Configuration();
+    settings.forEach(configuration::set);
+    try (FileSystem system = FileSystem.newInstance(uri, configuration);
         InputStream in = system.open(from)) {
       Files.copy(in, copy, StandardCopyOption.REPLACE_EXISTING);
     }

@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Iterator;
 import java.util.List;
@@ -28,6 +29,7 @@ import org.apache.spark.sql.RowFactory;
 import org.apache.spark.sql.SaveMode;
 import org.apache.spark.sql.SparkSession;
 import org.apache.spark.sql.types.StructType;
+import scala.Tuple2;
 
 /**
  * The job: each snapshot that is not done yet is one task, its rows go to a raw table by a single
@@ -88,7 +90,8 @@ public final class FleetJob {
               plan.memoryBytes(),
               plan.hidingKey(),
               new ArrayList<>(plan.mine()),
-              plan.timeoutMillis());
+              plan.timeoutMillis(),
+              settings());
       String run = UUID.randomUUID().toString();
       String raw = tables.raw(run);
       analyse(open, task, raw);
@@ -104,6 +107,16 @@ public final class FleetJob {
             + failed
             + " before "
             + (plan.items().size() - open.size()));
+  }
+
+  /** What the engine was told of file systems: credentials and the like. */
+  private Map<String, String> settings() {
+    Map<String, String> settings = new HashMap<>();
+    for (Tuple2<String, String> setting :
+        spark.sparkContext().getConf().getAllWithPrefix("spark.hadoop.")) {
+      settings.put(setting._1(), setting._2());
+    }
+    return settings;
   }
 
   private Set<String> done() throws IOException {
