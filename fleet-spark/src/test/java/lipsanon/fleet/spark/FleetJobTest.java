@@ -230,6 +230,39 @@ class FleetJobTest {
     }
   }
 
+  /** Executors know what the job was told of file systems: here, which folder an address means. */
+  @Test
+  void settingsOfFileSystemsReachTheTasks() throws Exception {
+    Path dump = TinyFleet.dump(folder.resolve("mounted/b.hprof"), 21, 20);
+    Inputs inputs = new Inputs(new LabelPattern("{service}/{any}.hprof"), true);
+    inputs.add("viewfs://harbour/office/b.hprof");
+    Path tables = Files.createDirectories(folder.resolve("of-mounted"));
+    Plan plan =
+        new Plan(
+            "file://" + tables,
+            MEMORY,
+            new byte[16],
+            List.of("portmerrow"),
+            60_000,
+            inputs.items());
+    String mount = "spark.hadoop.fs.viewfs.mounttable.harbour.link./office=file://";
+    Cluster mounted =
+        new Cluster(
+            cluster.home(),
+            cluster.address(),
+            job,
+            List.of(
+                "spark.executor.memory=600m",
+                "spark.ui.enabled=false",
+                mount + dump.getParent().toAbsolutePath()));
+    List<String> told = new ArrayList<>();
+    assertThat(mounted.run(plan, Files.createTempDirectory(folder, "plan"), told::add))
+        .as("%s", told)
+        .isEqualTo(new LocalFleet.Result(1, 0, 0));
+    assertThat(rows(tables, FleetSchema.HOLDERS))
+        .anyMatch(row -> row.contains("portmerrow.VesselCall") && row.contains("|21|"));
+  }
+
   /** The files of a run were written, and half of them moved in, when everything ended. */
   @Test
   void aRunThatEndedWhileItsFilesMovedIsFinished() throws Exception {
