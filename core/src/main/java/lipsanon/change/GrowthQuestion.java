@@ -51,16 +51,15 @@ public final class GrowthQuestion {
    */
   private static final double SURE = 0.6;
 
+  /** The rank of the runtime's types: see {@link #rank}. */
+  private static final int NOT_OWN = 2;
+
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final int[] actions;
   private final PlaceTree tree;
   private final List<Pile> piles = new ArrayList<>();
   private long least;
-
-  /** The rank of the runtime's types. */
-  private static final int NOT_OWN = 2;
-
   private long floor;
   private int smallPlaces;
   private long smallBytes;

@@ -145,7 +145,7 @@ final class PileReport {
     Place place = pile.place();
     if (pile.bySize()) {
       // it is the object itself that grows, not what is in it
-      return piled.itself(place.type, place.heads.get(lastIndex));
+      return piled.described(place.type, place.heads.get(lastIndex));
     }
     boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
     return piled.of(place.type, sample(place), inLibrary);

@@ -107,7 +107,7 @@ public final class FamilyTotals {
       long count = all[s] - others;
       long least = Math.min(place.counts[s - 1], place.counts[next]);
       long most = Math.max(place.counts[s - 1], place.counts[next]);
-      if (count >= least - least / TOLERANCE && count <= most + most / TOLERANCE) {
+      if (count > 0 && count >= least - least / TOLERANCE && count <= most + most / TOLERANCE) {
         fill(place, s, Math.max(least, Math.min(most, count)), next);
       }
     }

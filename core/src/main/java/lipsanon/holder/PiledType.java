@@ -200,13 +200,11 @@ public final class PiledType {
     return best;
   }
 
-  /** The name for objects of a type as such, whatever is in them. */
-  public String itself(String type, IntList objects) throws IOException {
-    return described(type, objects);
-  }
-
-  /** With what all objects are called, if that is the same; a plain object by its properties. */
-  private String described(String type, IntList objects) throws IOException {
+  /**
+   * The name for objects of a type as such, whatever is in them: with what all are called, if that
+   * is the same; a plain object by its properties.
+   */
+  public String described(String type, IntList objects) throws IOException {
     String family = Families.of(type);
     if (objects.isEmpty()) {
       return family;

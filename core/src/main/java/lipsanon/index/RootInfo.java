@@ -27,6 +27,12 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of running threads, where the runtime's snapshots tell them. */
   public static final String THREAD = "thread";
 
+  /** The kind of what native code of the JVM has in hand. */
+  public static final String JNI_LOCAL = "JNI local";
+
+  /** The kind of what native code of V8 has in hand. */
+  private static final String HANDLE_SCOPE = "Handle scope";
+
   /** The kind of objects that nothing keeps but their finalizers, which have not run yet. */
   public static final String WAITING = "waits for its finalizer";
 
@@ -49,7 +55,7 @@ public record RootInfo(int node, String kind, String detail, int thread) {
    * more of what keeps it.
    */
   public boolean passing() {
-    return kind.equals("Handle scope") || kind.equals("JNI local");
+    return kind.equals(HANDLE_SCOPE) || kind.equals(JNI_LOCAL);
   }
 
   /** Whether it may be no root at all: any other one says more. */

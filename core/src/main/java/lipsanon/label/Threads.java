@@ -37,15 +37,10 @@ public final class Threads {
         counts.merge(method, 1, Integer::sum);
       }
     }
-    String most =
-        counts.entrySet().stream()
-            .max(Map.Entry.comparingByValue())
-            .map(Map.Entry::getKey)
-            .orElse("");
-    if (!most.isEmpty()) {
-      return most;
-    }
-    return "";
+    return counts.entrySet().stream()
+        .max(Map.Entry.comparingByValue())
+        .map(Map.Entry::getKey)
+        .orElse("");
   }
 
   /** Some threads in words: what they run, else what they are called. */

@@ -5,7 +5,7 @@ import lipsanon.index.Snapshot;
 
 /** Finds the object that takes most by itself. */
 final class LargestObject {
-  private static final int BLOCK = 64;
+  private static final int BLOCK = TypedNodes.BLOCK;
 
   private LargestObject() {}
 

@@ -26,8 +26,6 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
   /** Of what makes up much of the heap, so many are a long chain. */
   private static final int LONG_IF_LARGE = 1_000;
 
-  private static final double LARGE = 0.1;
-
   /** The list of all objects with finalizers is no chain of the program's. */
   private static final String FINALIZER = "java.lang.ref.Finalizer";
 
@@ -43,7 +41,7 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
         LongChain chain = unfolded(steps, i);
         double share =
             chain.begin.retainedBytes() / (double) Math.max(1, snapshot.totals().retainedBytes());
-        if (chain.links >= LONG || share >= LARGE) {
+        if (chain.links >= LONG || share >= SurveyFindings.LARGE) {
           return chain;
         }
       }

@@ -353,7 +353,7 @@ public final class HprofReader {
   private static String kindName(int kind) {
     return switch (kind) {
       case HprofFormat.ROOT_JNI_GLOBAL -> "JNI global";
-      case HprofFormat.ROOT_JNI_LOCAL -> "JNI local";
+      case HprofFormat.ROOT_JNI_LOCAL -> RootInfo.JNI_LOCAL;
       case HprofFormat.ROOT_JAVA_FRAME -> "local variable";
       case HprofFormat.ROOT_NATIVE_STACK -> "native stack";
       case HprofFormat.ROOT_STICKY_CLASS -> "system class";

@@ -60,9 +60,8 @@ final class NodesPass {
   void end(NumberScanner in, int count) throws IOException {
     in.toNumber();
     ending = in.position();
-    if (firstNode + objects() + synthetic.size() == count && in.next() != NumberScanner.END) {
-      throw new CorruptInputException(
-          source, in.position(), "more numbers than node_count says", "the list's end");
+    if (firstNode + objects() + synthetic.size() == count) {
+      in.checkEnd("node_count");
     }
   }
 

@@ -186,6 +186,14 @@ final class NumberScanner {
     }
   }
 
+  /** Refuses more numbers than {@code count} says; the scanner stands behind the last of these. */
+  void checkEnd(String count) throws IOException {
+    if (next() != END) {
+      throw new CorruptInputException(
+          source.name(), position(), "more numbers than " + count + " says", "the list's end");
+    }
+  }
+
   private boolean fill() throws IOException {
     base += at;
     at = 0;

@@ -183,13 +183,6 @@ public final class V8Reader {
     nodes.finish();
   }
 
-  private void end(NumberScanner in, String count) throws IOException {
-    if (in.next() != NumberScanner.END) {
-      throw new CorruptInputException(
-          source.name(), in.position(), "more numbers than " + count + " says", "the list's end");
-    }
-  }
-
   /** Reads all edges, in as many parts as there are threads. */
   private void readEdges(
       IntArray firstEdge, IntPages edges, SpecialEdges special, List<RootInfo> roots)
@@ -230,7 +223,7 @@ public final class V8Reader {
             in.skip(from.skip);
             pass.read(in, from.node, to);
             if (last) {
-              end(in, "edge_count");
+              in.checkEnd("edge_count");
             }
             return null;
           });

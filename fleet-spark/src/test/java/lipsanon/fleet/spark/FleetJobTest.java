@@ -83,8 +83,11 @@ class FleetJobTest {
   }
 
   private static Plan plan(Path tables) throws IOException {
-    return new Plan(
-        tables.toString(), MEMORY, new byte[16], List.of("portmerrow"), 60_000, inputs().items());
+    return plan(tables.toString(), inputs());
+  }
+
+  private static Plan plan(String tables, Inputs inputs) throws IOException {
+    return new Plan(tables, MEMORY, new byte[16], List.of("portmerrow"), 60_000, inputs.items());
   }
 
   private LocalFleet.Result submit(Path tables, java.util.function.Consumer<String> hears)
@@ -93,12 +96,10 @@ class FleetJobTest {
     return on().run(plan(tables), Files.createTempDirectory(folder, "plan"), hears);
   }
 
-  private static Cluster on() {
-    return new Cluster(
-        cluster.home(),
-        cluster.address(),
-        job,
-        List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
+  private static Cluster on(String... more) {
+    List<String> settings = new ArrayList<>(List.of(more));
+    settings.addAll(List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
+    return new Cluster(cluster.home(), cluster.address(), job, settings);
   }
 
   /** All rows of a table, without what differs from run to run, in an order of their own. */
@@ -201,14 +202,7 @@ class FleetJobTest {
       inputs.add(store + "/office/quay-1/a.hprof");
       inputs.add(store + "/office/quay-2/gone.hprof");
       Path tables = Files.createDirectories(folder.resolve("fetched"));
-      Plan plan =
-          new Plan(
-              "file://" + tables,
-              MEMORY,
-              new byte[16],
-              List.of("portmerrow"),
-              60_000,
-              inputs.items());
+      Plan plan = plan("file://" + tables, inputs);
       List<String> failures = new ArrayList<>();
       assertThat(
               on().run(
@@ -237,24 +231,9 @@ class FleetJobTest {
     Inputs inputs = new Inputs(new LabelPattern("{service}/{any}.hprof"), true);
     inputs.add("viewfs://harbour/office/b.hprof");
     Path tables = Files.createDirectories(folder.resolve("of-mounted"));
-    Plan plan =
-        new Plan(
-            "file://" + tables,
-            MEMORY,
-            new byte[16],
-            List.of("portmerrow"),
-            60_000,
-            inputs.items());
+    Plan plan = plan("file://" + tables, inputs);
     String mount = "spark.hadoop.fs.viewfs.mounttable.harbour.link./office=file://";
-    Cluster mounted =
-        new Cluster(
-            cluster.home(),
-            cluster.address(),
-            job,
-            List.of(
-                "spark.executor.memory=600m",
-                "spark.ui.enabled=false",
-                mount + dump.getParent().toAbsolutePath()));
+    Cluster mounted = on(mount + dump.getParent().toAbsolutePath());
     List<String> told = new ArrayList<>();
     assertThat(mounted.run(plan, Files.createTempDirectory(folder, "plan"), told::add))
         .as("%s", told)
@@ -315,9 +294,7 @@ class FleetJobTest {
       String dump = "office/b1/quay-" + (2 * run - 1) + "/2026-11-20.hprof";
       some.add(dumps.resolve(dump).toString());
       all.add(dumps.resolve(dump).toString());
-      Plan plan =
-          new Plan(
-              tables.toString(), MEMORY, new byte[16], List.of("portmerrow"), 60_000, some.items());
+      Plan plan = plan(tables.toString(), some);
       assertThat(on().run(plan, Files.createTempDirectory(folder, "plan"), line -> {}))
           .isEqualTo(new LocalFleet.Result(1, 0, 0));
     }
