@@ -20,17 +20,4 @@ final class SeenIds {
     bits[place >>> 6] |= bit;
     return fresh;
   }
-
-  /** How many identifiers were met here and by another. */
-  long common(SeenIds other) {
-    long common = 0;
-    for (int page = 0; page < pages.length; page++) {
-      if (pages[page] != null && other.pages[page] != null) {
-        for (int i = 0; i < pages[page].length; i++) {
-          common += Long.bitCount(pages[page][i] & other.pages[page][i]);
-        }
-      }
-    }
-    return common;
-  }
 }

@@ -2,12 +2,14 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
+import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
 import lipsanon.index.TypeInfo;
 import lipsanon.io.ByteSource;
@@ -15,17 +17,17 @@ import lipsanon.io.CorruptInputException;
 import lipsanon.io.Progress;
 
 /**
- * The nodes of a snapshot. One thread reads them from the beginning; another one can read the last
- * of them as soon as it knows where they stand. Nodes of type {@code synthetic} are no objects; all
- * others are, numbered in the order of the file.
+ * The nodes of a snapshot. Nodes of type {@code synthetic} are no objects; all others are, numbered
+ * in the order of the file.
  */
 final class V8Nodes {
-  /** Fewer nodes than these are not worth a part of their own. */
-  private static final int LEAST = 1 << 12;
+  /** The largest identifier, and the largest size that is kept. */
+  private static final long LARGEST = 0xffff_ffffL;
+
+  private static final int OFTEN = 1 << 12;
 
   private final V8Meta meta;
   private final ByteSource source;
-  private final int width;
 
   /** Number of nodes. */
   final int count;
@@ -36,7 +38,7 @@ final class V8Nodes {
   /** By node: how many edges it has. */
   final IntArray edgeCounts;
 
-  /** By object: its type, in the numbers of its part until {@link #nameTypes}. */
+  /** By object: its type, as a place among the raw ones until {@link #nameTypes}. */
   final IntArray type;
 
   final IntArray shallow;
@@ -49,26 +51,24 @@ final class V8Nodes {
   /** By object: one more than where it stands in the file. */
   final LongArray positions;
 
-  private final NodesPass first;
-  private NodesPass last;
+  private final IntList synthetic = new IntList();
+  private final IntList syntheticNames = new IntList();
 
-  /** The node that the first part has come to, and the one that it ends before. */
-  private int reached;
+  /** V8 type &lt;&lt; 32 | name: what types are told apart by until the names are known. */
+  private final LongIntMap rawTypes = new LongIntMap();
 
-  private int limit;
-  private int syntheticReached;
-
-  private int[] synthetic;
-  private int[] syntheticNames;
+  private final List<Long> rawKeys = new ArrayList<>();
+  private final SeenIds seen = new SeenIds();
+  private int greatestName;
   private int objects;
+  private long clamped;
+  private long repeatedIds;
   private int closureType = -1;
 
   V8Nodes(V8Meta meta, int count, ByteSource source, Space space) {
     this.meta = meta;
     this.source = source;
     this.count = count;
-    this.limit = count;
-    this.width = meta.width("node_fields");
     int room = Math.max(1, count);
     boolean tracked =
         meta.traceFunctionCount() > 0 && meta.column("node_fields", "trace_node_id") >= 0;
@@ -77,104 +77,89 @@ final class V8Nodes {
     type = space.ints(room);
     shallow = space.ints(room);
     trace = tracked ? space.ints(room) : null;
-    ids = space.longs(room, NodesPass.LARGEST);
+    ids = space.longs(room, LARGEST);
     positions = space.longs(room, source.size() + 1);
-    first = new NodesPass(this, meta, source.name(), 0, 0);
   }
 
-  /** Reads from the beginning of the list up to where another part begins. */
-  void readFirst(long begin, Progress progress) throws IOException {
+  /** Reads all of them; {@code begin} is where the list's first number may stand. */
+  void read(long begin, Progress progress) throws IOException {
     NumberScanner in = new NumberScanner(source, begin);
-    for (int node = 0, until; (until = next(node)) > node; node = until) {
-      progress.at(node);
-      first.read(in, node, until);
+    final int typeAt = meta.column("node_fields", "type");
+    final int nameAt = meta.column("node_fields", "name");
+    final int idAt = meta.column("node_fields", "id");
+    final int sizeAt = meta.column("node_fields", "self_size");
+    final int edgesAt = meta.column("node_fields", "edge_count");
+    final int traceAt = meta.column("node_fields", "trace_node_id");
+    final int typeCount = meta.nodeTypes().size();
+    final int syntheticType = meta.nodeTypes().indexOf(V8Format.SYNTHETIC);
+    final long edgeCount = meta.edgeCount();
+    long edges = 0;
+    final boolean[] named = new boolean[typeCount];
+    for (int i = 0; i < typeCount; i++) {
+      named[i] = V8Types.isNamed(meta.nodeTypes().get(i));
     }
-    first.end(in, count);
-  }
-
-  /** The end of the next run of nodes of the first part. */
-  private synchronized int next(int node) {
-    syntheticReached = first.synthetic.size();
-    reached = Math.min(limit, node + LEAST);
-    return reached;
-  }
-
-  /** Reads the second half of what the first part has not come to, if that is worth it. */
-  void readLast(NumberList list) throws IOException {
-    NumberList.Place place;
-    int from;
-    synchronized (this) {
-      int middle = reached + (count - reached) / 2;
-      int piece = list.pieceBefore((long) middle * width);
-      if (piece == 0 || count - middle < LEAST) {
-        return;
+    final long[] row = new long[meta.width("node_fields")];
+    for (int node = 0; node < count; node++) {
+      if ((node & OFTEN - 1) == 0) {
+        progress.at(node);
       }
-      place = list.place(piece);
-      long node = (place.number() + width - 1) / width;
-      if (node < reached || node >= count) {
-        return;
+      in.toNumber();
+      final long position = in.position();
+      in.row(row);
+      final long v8Type = row[typeAt];
+      final long name = row[nameAt];
+      if (v8Type < 0
+          || v8Type >= typeCount
+          || name < 0
+          || name > Integer.MAX_VALUE
+          || row[idAt] < 0
+          || row[idAt] > LARGEST
+          || row[sizeAt] < 0
+          || row[edgesAt] < 0
+          || (edges += row[edgesAt]) > edgeCount) {
+        throw new CorruptInputException(
+            source.name(), position, "node " + Arrays.toString(row), "values within their bounds");
       }
-      from = (int) node;
-      limit = from;
-      last = new NodesPass(this, meta, source.name(), from, from - syntheticReached);
-    }
-    NumberScanner in = new NumberScanner(source, place.position());
-    in.skip((long) from * width - place.number());
-    last.read(in, from, count);
-    last.end(in, count);
-  }
-
-  /** Joins what was read. */
-  void finish() throws IOException {
-    IntList all = first.synthetic;
-    IntList names = first.syntheticNames;
-    objects = first.objects();
-    long edges = first.edges;
-    if (last != null) {
-      NumberList.checkJoint(source, first.ending, last.beginning);
-      for (int i = 0; i < last.synthetic.size(); i++) {
-        objectOf.set(last.synthetic.get(i), ~all.size());
-        all.add(last.synthetic.get(i));
-        names.add(last.syntheticNames.get(i));
+      edgeCounts.set(node, (int) row[edgesAt]);
+      greatestName = Math.max(greatestName, (int) name);
+      if (v8Type == syntheticType) {
+        objectOf.set(node, ~synthetic.size());
+        synthetic.add(node);
+        syntheticNames.add((int) name);
+        continue;
       }
-      moveLast();
-      objects += last.objects();
-      edges += last.edges;
-    }
-    synthetic = all.toArray();
-    syntheticNames = names.toArray();
-    if (edges != meta.edgeCount()) {
-      throw new CorruptInputException(
-          source.name(), 0, "edge_count " + meta.edgeCount(), edges + ", as its nodes have");
-    }
-  }
-
-  /** Closes the gap that synthetic nodes leave which were met after the other part had begun. */
-  private void moveLast() {
-    int gap = last.firstObject - objects;
-    if (gap == 0) {
-      return;
-    }
-    for (int n = objects; n < objects + last.objects(); n++) {
-      type.set(n, type.get(n + gap));
-      shallow.set(n, shallow.get(n + gap));
-      ids.set(n, ids.get(n + gap));
-      positions.set(n, positions.get(n + gap));
       if (trace != null) {
-        trace.set(n, trace.get(n + gap));
+        trace.set(objects, (int) row[traceAt]);
       }
+      int raw = rawType(v8Type << 32 | (named[(int) v8Type] ? name : 0));
+      add(node, raw, row[idAt], row[sizeAt], position);
     }
-    for (int node = last.firstNode; node < count; node++) {
-      int object = objectOf.get(node);
-      if (object >= 0) {
-        objectOf.set(node, object - gap);
-      }
+    in.checkEnd("node_count");
+    if (edges != edgeCount) {
+      throw new CorruptInputException(
+          source.name(), 0, "edge_count " + edgeCount, edges + ", as its nodes have");
     }
   }
 
-  /** Whether two parts were read. */
-  boolean readInParts() {
-    return last != null;
+  private void add(int node, int raw, long id, long size, long position) {
+    repeatedIds += seen.add(id) ? 0 : 1;
+    clamped += size > LARGEST ? 1 : 0;
+    objectOf.set(node, objects);
+    type.set(objects, raw);
+    ids.set(objects, id);
+    positions.set(objects, position + 1);
+    shallow.set(objects, (int) Math.min(size, LARGEST));
+    objects++;
+  }
+
+  private int rawType(long key) {
+    int known = rawTypes.get(key);
+    if (known < 0) {
+      known = rawKeys.size();
+      rawTypes.put(key, known);
+      rawKeys.add(key);
+    }
+    return known;
   }
 
   /** How many objects there are. */
@@ -184,12 +169,12 @@ final class V8Nodes {
 
   /** The synthetic nodes, ascending. */
   int[] synthetic() {
-    return synthetic;
+    return synthetic.toArray();
   }
 
   /** By place among the synthetic nodes: the index of its name. */
   int[] syntheticNames() {
-    return syntheticNames;
+    return syntheticNames.toArray();
   }
 
   /** The type of functions, or -1; after {@link #nameTypes}. */
@@ -198,42 +183,37 @@ final class V8Nodes {
   }
 
   long clamped() {
-    return first.clamped + (last == null ? 0 : last.clamped);
+    return clamped;
   }
 
   /** How many objects have an identifier that one before has. */
   long repeatedIds() {
-    return first.repeatedIds + (last == null ? 0 : last.repeatedIds + first.seen.common(last.seen));
+    return repeatedIds;
   }
 
   /** Gives types their names; those that then turn out to be the same become one. */
   List<TypeInfo> nameTypes(StringTable strings) throws IOException {
-    int greatest = Math.max(first.greatestName, last == null ? 0 : last.greatestName);
-    if (greatest >= strings.count()) {
+    if (greatestName >= strings.count()) {
       throw new CorruptInputException(
-          source.name(), 0, "a node with name " + greatest, "fewer than the strings");
+          source.name(), 0, "a node with name " + greatestName, "fewer than the strings");
     }
     List<TypeInfo> types = new ArrayList<>();
     Map<String, Integer> numbers = new HashMap<>();
-    int begin = 0;
-    for (NodesPass pass : last == null ? List.of(first) : List.of(first, last)) {
-      int[] number = new int[pass.rawKeys.size()];
-      for (int raw = 0; raw < number.length; raw++) {
-        int v8Type = (int) (pass.rawKeys.get(raw) >>> 32);
-        String kind = meta.nodeTypes().get(v8Type);
-        String name = V8Types.isNamed(kind) ? strings.text(pass.rawKeys.get(raw).intValue()) : "";
-        String text = V8Types.name(kind, name);
-        Integer known = numbers.putIfAbsent(text, types.size());
-        number[raw] = known == null ? types.size() : known;
-        if (known == null) {
-          types.add(V8Types.info(kind, text));
-        }
-        closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
+    int[] number = new int[rawKeys.size()];
+    for (int raw = 0; raw < number.length; raw++) {
+      int v8Type = (int) (rawKeys.get(raw) >>> 32);
+      String kind = meta.nodeTypes().get(v8Type);
+      String name = V8Types.isNamed(kind) ? strings.text(rawKeys.get(raw).intValue()) : "";
+      String text = V8Types.name(kind, name);
+      Integer known = numbers.putIfAbsent(text, types.size());
+      number[raw] = known == null ? types.size() : known;
+      if (known == null) {
+        types.add(V8Types.info(kind, text));
       }
-      for (int n = begin; n < begin + pass.objects(); n++) {
-        type.set(n, number[type.get(n)]);
-      }
-      begin += pass.objects();
+      closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
+    }
+    for (int n = 0; n < objects; n++) {
+      type.set(n, number[type.get(n)]);
     }
     return types;
   }

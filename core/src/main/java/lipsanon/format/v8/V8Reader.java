@@ -167,20 +167,19 @@ public final class V8Reader {
   /** Reads the nodes while the rest of the file is looked over for its members and names. */
   private void readNodes() throws Exception {
     progress.phase("reading objects", nodeCount);
-    Workers.Task<V8Nodes> room = Workers.later(() -> new V8Nodes(meta, nodeCount, source, space));
-    Workers.all(
-        List.of(
-            () -> {
-              room.join().readFirst(file.begins.get("nodes"), progress);
-              return null;
-            },
+    Workers.Task<Void> names =
+        Workers.start(
+            "lipsanon-names",
             () -> {
               file.readRest();
-              room.join().readLast(file.lists.get("nodes"));
               return null;
-            }));
-    nodes = room.join();
-    nodes.finish();
+            });
+    try {
+      nodes = new V8Nodes(meta, nodeCount, source, space);
+      nodes.read(file.begins.get("nodes"), progress);
+    } finally {
+      names.join();
+    }
   }
 
   /** Reads all edges, in as many parts as there are threads. */
