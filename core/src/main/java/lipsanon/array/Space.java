@@ -41,6 +41,9 @@ public final class Space implements Closeable {
   /** Arrays that were given back, for whoever asks next. */
   private final List<IntArray> free = new ArrayList<>();
 
+  /** The same of longs on the heap. */
+  private final List<PlainLongArray> freeLongs = new ArrayList<>();
+
   private Space(Path scratch, int bandInts, long hotBytes) {
     this.scratch = scratch;
     this.bandInts = bandInts;
@@ -113,6 +116,24 @@ public final class Space implements Closeable {
     }
   }
 
+  /**
+   * Moves an array that is only read in order from now on to a scratch file, if it is on the heap
+   * while others are in files: the heap is for those that are written all over.
+   *
+   * @return the array to use from now on
+   */
+  public IntArray cool(IntArray array) {
+    if (scratch == null || !(array instanceof HeapIntArray)) {
+      return array;
+    }
+    IntArray cool = ints(array.length());
+    for (int i = 0; i < array.length(); i++) {
+      cool.set(i, array.get(i));
+    }
+    release(array);
+    return cool;
+  }
+
   private synchronized boolean take(long bytes) {
     boolean enough = bytes <= hotBytes;
     hotBytes -= enough ? bytes : 0;
@@ -132,9 +153,16 @@ public final class Space implements Closeable {
   }
 
   /** Takes an array back, which must not be used any more. */
-  public void release(LongArray array) {
-    if (array instanceof PlainLongArray plain && plain.narrow() != null) {
+  public synchronized void release(LongArray array) {
+    if (!(array instanceof PlainLongArray plain)) {
+      return;
+    }
+    if (plain.narrow() != null) {
       release(plain.narrow());
+    } else if (scratch != null) {
+      hotBytes += (long) plain.length() * Long.BYTES;
+    } else if (plain.length() >= LEAST_KEPT) {
+      freeLongs.add(plain);
     }
   }
 
@@ -167,7 +195,15 @@ public final class Space implements Closeable {
     return new MappedIntArray(pieces, length);
   }
 
-  /** Zeros, for values from 0 to {@code most} only: half the room if they fit 32 bits. */
+  /**
+   * Zeros, for values from 0 to {@code most} only: half the room if they fit 32 bits. For an array
+   * that is written all over, as {@link #hotInts}.
+   */
+  public LongArray hotLongs(int length, long most) {
+    return most < 1L << Integer.SIZE ? new PlainLongArray(hotInts(length)) : hotLongs(length);
+  }
+
+  /** The same for one that is written in order. */
   public LongArray longs(int length, long most) {
     return most < 1L << Integer.SIZE ? new PlainLongArray(ints(length)) : longs(length);
   }
@@ -175,8 +211,40 @@ public final class Space implements Closeable {
   /** Zeros. */
   public LongArray longs(int length) {
     if (scratch == null) {
-      return new PlainLongArray(length);
+      PlainLongArray used = takeFreeLongs(length);
+      if (used == null) {
+        return new PlainLongArray(length);
+      }
+      used.clear();
+      return used;
     }
+    return mappedLongs(length);
+  }
+
+  /** Arrays that are made after each other for the same things are of the same length. */
+  private synchronized PlainLongArray takeFreeLongs(int length) {
+    for (int i = 0; i < freeLongs.size(); i++) {
+      if (freeLongs.get(i).length() == length) {
+        return freeLongs.remove(i);
+      }
+    }
+    return null;
+  }
+
+  /** As {@link #hotInts}. */
+  public LongArray hotLongs(int length) {
+    if (scratch == null || !take((long) length * Long.BYTES)) {
+      return longs(length);
+    }
+    try {
+      return new PlainLongArray(length);
+    } catch (OutOfMemoryError e) {
+      // less was free than was thought
+      return longs(length);
+    }
+  }
+
+  private LongArray mappedLongs(int length) {
     int piece = MappedLongArray.pieceLength();
     LongBuffer[] pieces = new LongBuffer[(int) (((long) length + piece - 1) / piece)];
     for (int i = 0; i < pieces.length; i++) {

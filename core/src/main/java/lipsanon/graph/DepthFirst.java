@@ -5,6 +5,7 @@ import lipsanon.array.Bits;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.IntPages;
+import lipsanon.array.IntPairBuckets;
 import lipsanon.array.IntPairList;
 import lipsanon.array.Space;
 import lipsanon.array.Steps;
@@ -43,7 +44,7 @@ public final class DepthFirst {
   final IntArray parent;
 
   /** Edges noted: the number of the target and that of the source. */
-  final IntPairList cross;
+  final IntPairBuckets cross;
 
   /** Edges noted into leaves: the node, and the number of the source. */
   final IntPairList leafEdges;
@@ -75,12 +76,12 @@ public final class DepthFirst {
   private DepthFirst(ObjectGraph graph, Space space) {
     this.graph = graph;
     this.number = space.hotInts(graph.count);
-    this.cross = new IntPairList(space);
     this.leafEdges = new IntPairList(space);
     this.classTarget = graph.classNode.clone();
     boolean any = dropRootClasses();
     this.anyClassTarget = any;
     int inner = 1 + countInner();
+    this.cross = new IntPairBuckets(space, inner);
     this.belowTop = new Bits(inner);
     this.node = space.ints(inner);
     this.parent = space.ints(inner);

@@ -41,12 +41,14 @@ public final class Dominators {
   }
 
   /** Computes the tree, the numbering included. */
-  public static Dominators compute(ObjectGraph graph, Space space, Progress progress) {
+  public static Dominators compute(ObjectGraph graph, Space space, Progress progress)
+      throws Exception {
     return compute(DepthFirst.compute(graph, space, progress), space, progress);
   }
 
   /** Computes the tree of a graph that is numbered already. */
-  public static Dominators compute(DepthFirst order, Space space, Progress progress) {
+  public static Dominators compute(DepthFirst order, Space space, Progress progress)
+      throws Exception {
     progress.phase("computing dominators", order.count);
     SemiNca search = new SemiNca(order, space, progress);
     IntArray idom = search.compute();
@@ -152,7 +154,7 @@ public final class Dominators {
    */
   public LongArray innerRetained(IntArray shallow) {
     // no sum is larger than that of all: most heaps have fewer than 2^32 units
-    LongArray retained = space.longs(order.count + 1, sum(shallow));
+    LongArray retained = space.hotLongs(order.count + 1, sum(shallow));
     final IntArray numbers = order.number;
     final IntArray nodes = order.node;
     // by number, so that the larger array is written in order

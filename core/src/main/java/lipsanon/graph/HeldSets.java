@@ -48,7 +48,7 @@ final class HeldSets {
     this.types = graph.type;
     this.nodes = dominators.nodes();
     this.idom = dominators.innerDominators();
-    this.words = space.longs(dominators.innerCount() + 1);
+    this.words = space.hotLongs(dominators.innerCount() + 1);
   }
 
   /** The type of an inner node. */

@@ -28,12 +28,14 @@ public final class Reachability {
   private final BitSet finalizer = new BitSet();
 
   private final ObjectGraph graph;
+  private final Space space;
   private final IntArray depth;
   private final int[] classNode;
   private int[] roots;
 
   private Reachability(ObjectGraph graph, Space space) {
     this.graph = graph;
+    this.space = space;
     this.depth = space.hotInts(graph.count);
     this.classNode = graph.classNode;
     this.roots = graph.roots;
@@ -87,7 +89,8 @@ public final class Reachability {
       System.arraycopy(finalizerRoots, 0, all, roots.length, finalizerRoots.length);
     }
     int added = activateSoftEdges();
-    return new Result(depth, soft, finalizer, finalizerRoots, graph.withRoots(all), added);
+    return new Result(
+        space.cool(depth), soft, finalizer, finalizerRoots, graph.withRoots(all), added);
   }
 
   private void softPhase() {

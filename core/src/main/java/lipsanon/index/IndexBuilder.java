@@ -77,15 +77,19 @@ final class IndexBuilder {
     Meta meta;
     try {
       DepthFirst numbering = DepthFirst.compute(graph, space, progress);
-      Workers.Task<Prepared> prepared = Workers.later(() -> prepare(graph, numbering));
+      Prepared prepared =
+          new Prepared(
+              Workers.later(() -> ReverseOrder.of(numbering, space)),
+              Workers.later(() -> TypeTotals.of(graph, numbering.unretained(), content.shallow())));
       known =
           Workers.start(
               "lipsanon-columns",
               () -> {
                 inbound.join();
+                prepared.totals().join();
                 // where memory is short the dominators have it first
                 if (!space.isMapped()) {
-                  prepared.join();
+                  prepared.order().join();
                 }
                 columns.write(reached);
                 return null;
@@ -98,13 +102,7 @@ final class IndexBuilder {
   }
 
   /** What the figures by type need besides dominators. */
-  private record Prepared(ReverseOrder order, TypeTotals totals) {}
-
-  private Prepared prepare(ObjectGraph graph, DepthFirst numbering) {
-    return new Prepared(
-        ReverseOrder.of(numbering, space),
-        TypeTotals.of(graph, numbering.unretained(), content.shallow()));
-  }
+  private record Prepared(Workers.Task<ReverseOrder> order, Workers.Task<TypeTotals> totals) {}
 
   /** Computes what needs dominators, and writes it once the references are turned round. */
   private Meta computed(
@@ -112,7 +110,7 @@ final class IndexBuilder {
       Reachability.Result reached,
       Workers.Task<Void> inbound,
       DepthFirst numbering,
-      Workers.Task<Prepared> prepared,
+      Prepared prepared,
       Identity identity)
       throws Exception {
     Dominators dominators = Dominators.compute(numbering, space, progress);
@@ -125,8 +123,8 @@ final class IndexBuilder {
     List<Callable<Void>> works = new ArrayList<>();
     works.add(
         () -> {
-          ReverseOrder order = prepared.join().order();
-          TypeTotals totals = prepared.join().totals();
+          ReverseOrder order = prepared.order().join();
+          TypeTotals totals = prepared.totals().join();
           HoldingTypes types = new HoldingTypes(graph, dominators, order, totals, shallow, space);
           Joins.write(graph, dominators, types, folder, build);
           types.finish(retained.join());
@@ -143,7 +141,7 @@ final class IndexBuilder {
     Workers.all(works);
     long kept = graph.count - dominators.unretained().cardinality();
     return meta(
-        identity, reached, kept, retained.join().get(0), prepared.join().totals(), large[0]);
+        identity, reached, kept, retained.join().get(0), prepared.totals().join(), large[0]);
   }
 
   private void writeInbound(ObjectGraph graph) throws IOException {

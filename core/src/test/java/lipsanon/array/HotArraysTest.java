@@ -48,6 +48,55 @@ class HotArraysTest {
   }
 
   @Test
+  void whatHasCooledLeavesTheHeap() throws Exception {
+    try (Space space = Space.mapped(folder, new Space.Spare(10, 1000))) {
+      IntArray hot = space.hotInts(250);
+      hot.set(249, 11);
+      IntArray cool = space.cool(hot);
+      assertThat(onHeap(cool)).isFalse();
+      assertThat(cool.length()).isEqualTo(250);
+      assertThat(cool.get(249)).isEqualTo(11);
+      assertThat(space.cool(cool)).isSameAs(cool);
+      assertThat(onHeap(space.hotInts(250))).isTrue();
+    }
+    IntArray only = Space.heap().hotInts(10);
+    assertThat(Space.heap().cool(only)).isSameAs(only);
+  }
+
+  @Test
+  void longsTakeTheirShareAndGiveItBack() throws Exception {
+    try (Space space = Space.mapped(folder, new Space.Spare(10, 1000))) {
+      LongArray first = space.hotLongs(100);
+      assertThat(first).isInstanceOf(PlainLongArray.class);
+      LongArray second = space.hotLongs(100);
+      assertThat(second).isInstanceOf(MappedLongArray.class);
+      second.set(99, -5);
+      assertThat(second.get(99)).isEqualTo(-5);
+      assertThat(onHeap(space.hotInts(51))).isFalse();
+      space.release(second);
+      assertThat(onHeap(space.hotInts(51))).isFalse();
+      space.release(first);
+      assertThat(onHeap(space.hotInts(250))).isTrue();
+    }
+  }
+
+  @Test
+  void longsOfTheHeapServeAgainIfTheyAreAsMany() {
+    Space space = Space.heap();
+    int large = 1 << 17;
+    LongArray first = space.hotLongs(large);
+    first.set(large - 1, 9);
+    space.release(first);
+    assertThat(space.longs(large + 1)).isNotSameAs(first);
+    LongArray again = space.longs(large);
+    assertThat(again).isSameAs(first);
+    for (int i = 0; i < large; i++) {
+      assertThat(again.get(i)).isZero();
+    }
+    assertThat(space.longs(large)).isNotSameAs(first);
+  }
+
+  @Test
   void onTheHeapAllAre() {
     Space space = Space.heap();
     assertThat(onHeap(space.hotInts(10))).isTrue();
