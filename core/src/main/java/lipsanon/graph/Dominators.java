@@ -18,7 +18,7 @@ import lipsanon.io.Progress;
  * common ancestor of its holders in the finished tree, where jump pointers (E. Myers, "An
  * Applicative Random-Access Stack", 1983) bound the climb once it turns out to be long.
  *
- * <p>Near linear in practice. Working memory besides the numbering: 8 bytes an inner node and 4 a
+ * <p>Near linear in practice. Working memory besides the numbering: 12 bytes an inner node and 4 a
  * noted edge. Nothing recurses.
  */
 public final class Dominators {
