@@ -233,6 +233,41 @@ namespace Yard
         public override void Release() { Shed.Clear(); }
     }
 
+    // the event stream does not tell of variables of generic types
+    public class OfAnyType : Program
+    {
+        public class Parcel { public byte[] Paper = new byte[1300]; }
+        public static class Hold<T> { public static readonly List<T> Stowed = new List<T>(); }
+        public override void Act(int number) { Hold<Parcel>.Stowed.Add(new Parcel()); }
+        public override void Release() { Hold<Parcel>.Stowed.Clear(); }
+    }
+
+    // the variable refers to what piles up itself, and nothing stands between
+    public class OwnTree : Program
+    {
+        public class Branch { public Branch Left, Right; public byte[] Leaves = new byte[1200]; }
+        private static Branch stem;
+        public override void Act(int number)
+        {
+            Branch grown = new Branch();
+            if (stem == null) { stem = grown; return; }
+            Branch at = stem;
+            for (int way = (number + 1) / 2; ; way /= 2)
+            {
+                bool left = way % 2 == 0;
+                Branch next = left ? at.Left : at.Right;
+                if (next == null) { if (left) at.Left = grown; else at.Right = grown; return; }
+                at = next;
+            }
+        }
+        public override void Release() { stem = null; }
+    }
+
+    public class InternedTexts : Program
+    {
+        public override void Act(int number) { string.Intern("mooring line number " + number + " of the outer quay"); }
+    }
+
     public class BoundedCache : Program
     {
         private readonly Queue<byte[]> last = new Queue<byte[]>();

@@ -50,7 +50,10 @@ class DotnetGrowthTest {
         "PinnedBuffers | pinning handle | System.Byte[]",
         "Handles | handle | Buoy",
         "Chain | Journal (Entry) | Entry",
-        "OwnCollection | Store | Crate"
+        "OwnCollection | Store | Crate",
+        "OfAnyType | a static variable (System.Collections.Generic.List<Yard.OfAnyType.Parcel>)"
+            + " | Parcel",
+        "OwnTree | static variable stem | Branch"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
     try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), program, ONE_PROCESSOR)) {

@@ -38,6 +38,9 @@ class DotnetSurveyTest {
             + " | each held by a root of its own (pinning handle)",
         "Handles | 3000 | 3,000 Yard.Handles.Buoy | 3,000 Buoy"
             + " | each held by a root of its own (handle) | each held by a root of its own (handle)",
+        "InternedTexts | 60000 | 16,380 System.String | 16,380 System.String"
+            + " | held by static variables and interned texts"
+            + " | held by static variables and interned texts",
         // more links than a way is followed
         "TimerCallbacks | 22000"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Yard.TimerCallbacks.Reminder"

@@ -12,6 +12,7 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
@@ -65,6 +66,10 @@ final class Climb {
   /** The way so far. */
   private final class Way {
     int at;
+
+    /** What the last step came from; -1 if it was no reference of one object alone. */
+    int below = -1;
+
     String properties = "";
     final List<String> inside = new ArrayList<>();
     Named foreign;
@@ -143,6 +148,7 @@ final class Climb {
       remember(way, mostLasting(in));
     }
     way.at = above;
+    way.below = -1;
     way.properties = "";
     return List.of();
   }
@@ -208,6 +214,7 @@ final class Climb {
   private void pass(Way way, Links.Link link) throws IOException {
     remember(way, link);
     way.properties = properties(link.via(), way.properties);
+    way.below = way.at;
     way.at = link.from();
   }
 
@@ -265,12 +272,27 @@ final class Climb {
     if (way.foreign != null) {
       return List.of(anchored(way));
     }
+    if (root.kind().equals(RootInfo.TABLE)) {
+      return List.of(new Named(inTable(way), -1, way.at, true, Ownership.Whose.RUNTIME));
+    }
     if (way.runtime != null && (way.runtimeLasts || !thread)) {
       return List.of(way.runtime);
     }
     String text =
         thread ? "thread " + Labels.of(snapshot, way.at) : Labels.rootText(snapshot, way.at);
     return List.of(new Named(text, -1, way.at, true, Ownership.Whose.RUNTIME));
+  }
+
+  /** A variable that the runtime keeps in a table of its own, and does not name. */
+  private String inTable(Way way) {
+    boolean text =
+        way.below < 0
+            || snapshot
+                .types()
+                .get(snapshot.type(way.below))
+                .traits()
+                .contains(TypeInfo.Trait.TEXT);
+    return text ? RootInfo.TABLE : "a static variable (" + snapshot.typeName(way.below) + ")";
   }
 
   /** Whether a root is a variable of the user's own that lasts. */

@@ -13,6 +13,7 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
+import lipsanon.label.Below;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
@@ -39,6 +40,9 @@ public final class HolderSearch {
   private static final int MOST_NODES = 64;
   private static final int NAMED = 16;
   private static final int MOST_SPLIT = 4;
+
+  /** So few objects may each have a holder of their own, if these are alike. */
+  private static final int MOST_ALIKE = 8;
 
   /** What leads to so many times fewer objects than the first is not named. */
   private static final int NEGLIGIBLE = 20;
@@ -124,7 +128,8 @@ public final class HolderSearch {
     }
     int top = links.commonDominator(asked, 1);
     Holding several = several(asked, members, top, enough);
-    if (several != null) {
+    boolean bare = several != null && hasBareRoot(several);
+    if (several != null && !(bare && asked.size() <= MOST_ALIKE)) {
       return several;
     }
     if (top >= 0) {
@@ -134,8 +139,46 @@ public final class HolderSearch {
     if (threads != null) {
       return threads;
     }
+    Holding alike = alike(asked, members);
+    if (alike != null || several != null) {
+      return alike != null ? alike : several;
+    }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
+  }
+
+  /** Whether a place is a root of the runtime, which tells nobody where to look. */
+  private static boolean hasBareRoot(Holding holding) {
+    return holding.whose() == Ownership.Whose.RUNTIME
+        && holding.places().stream().anyMatch(place -> place.node() < 0);
+  }
+
+  /**
+   * A few objects, each held by another one in the same way: what follows on them is much, but no
+   * container has more than one. A runtime may have a queue for each processor.
+   */
+  private Holding alike(IntList asked, IntList members) throws IOException {
+    if (asked.size() > MOST_ALIKE) {
+      return null;
+    }
+    Climb.Found first = climb.from(asked.get(0));
+    Climb.Named named = first.names().get(0);
+    if (named.from() < 0) {
+      return null;
+    }
+    for (int i = 1; i < asked.size(); i++) {
+      if (!climb.from(asked.get(i)).names().get(0).text().equals(named.text())) {
+        return null;
+      }
+    }
+    long bytes = 0;
+    for (int i = 0; i < members.size(); i++) {
+      bytes += snapshot.retainedBytes(members.get(i));
+    }
+    int size = members.size();
+    Holding.Place place =
+        new Holding.Place(named.text(), named.from(), named.target(), named.text(), size, bytes);
+    return new Holding(List.of(place), size, bytes, size, first.inside(), -1, named.whose(), false);
   }
 
   /** The place that holds a single object or collection. */
@@ -226,10 +269,12 @@ public final class HolderSearch {
     }
     long freedMembers = 0;
     long freedBytes = 0;
+    // above a single object may be the super-root, which is none
+    Below below = asked.size() == 1 ? null : new Below(snapshot, top);
     for (int i = 0; i < asked.size(); i++) {
-      boolean below = asked.size() == 1 || links.dominates(top, asked.get(i));
-      freedMembers += below ? 1 : 0;
-      freedBytes += below ? snapshot.retainedBytes(asked.get(i)) : 0;
+      boolean freed = below == null || below.has(asked.get(i));
+      freedMembers += freed ? 1 : 0;
+      freedBytes += freed ? snapshot.retainedBytes(asked.get(i)) : 0;
     }
     return new Holding(
         places,

@@ -24,6 +24,13 @@ final class RootHolders {
 
   /** Objects that are roots themselves are held by nothing that could let go. */
   Holding roots(IntList asked, IntList members) throws IOException {
+    if (asked.size() == 1) {
+      RootInfo variable = links.root(asked.get(0));
+      // a single tree or list hangs on a variable that somebody has named
+      if (variable != null && variable.named()) {
+        return null;
+      }
+    }
     Map<String, Integer> kinds = new LinkedHashMap<>();
     int count = 0;
     for (int i = 0; i < asked.size(); i++) {
@@ -77,7 +84,8 @@ final class RootHolders {
       boolean areRoots) {
     long bytes = bytes(members);
     int size = members.size();
-    Holding.Place place = new Holding.Place(text, -1, example, via, size, bytes);
+    // there is no reference whose cut would free any
+    Holding.Place place = new Holding.Place(text, -1, example, via, 0, 0);
     return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
   }
 

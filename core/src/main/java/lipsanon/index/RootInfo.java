@@ -27,6 +27,12 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of running threads, where the runtime's snapshots tell them. */
   public static final String THREAD = "thread";
 
+  /**
+   * The kind of a runtime's own table, where it keeps the values of variables that it does not name
+   * and the texts that it holds once.
+   */
+  public static final String TABLE = "static variables and interned texts";
+
   /** The kind of what native code of the JVM has in hand. */
   public static final String JNI_LOCAL = "JNI local";
 

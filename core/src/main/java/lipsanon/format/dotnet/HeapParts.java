@@ -13,6 +13,9 @@ public final class HeapParts {
   public static final List<String> NAMES =
       List.of("generation 0", "generation 1", "generation 2", "large objects", "pinned", "frozen");
 
+  /** Objects that are not moved. */
+  public static final int PINNED = NAMES.indexOf("pinned");
+
   /** The last: literals and type objects, which never die. */
   public static final int FROZEN = NAMES.size() - 1;
 

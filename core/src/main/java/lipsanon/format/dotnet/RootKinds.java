@@ -11,7 +11,23 @@ public final class RootKinds {
   public static final String HANDLE = "handle";
   public static final String PINNED = "pinning handle";
   public static final String COUNTED = "counted handle";
+  public static final String TABLE = RootInfo.TABLE;
   public static final String OTHER = "root of another kind";
 
+  /** The type of arrays of anything. */
+  private static final String ANYTHING = "System.Object[]";
+
   private RootKinds() {}
+
+  /**
+   * A root as it is told: a program cannot have arrays of references among the objects that are not
+   * moved, so such a one is a table of the runtime.
+   *
+   * @param part of the heap, as by {@link HeapParts}
+   */
+  public static RootInfo told(RootInfo root, int part, String typeName) {
+    boolean table =
+        root.kind().equals(HANDLE) && part == HeapParts.PINNED && typeName.equals(ANYTHING);
+    return table ? new RootInfo(root.node(), TABLE, "", root.thread()) : root;
+  }
 }

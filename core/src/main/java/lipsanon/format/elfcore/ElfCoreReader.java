@@ -21,6 +21,7 @@ import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
 import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.HeapParts;
+import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -151,6 +152,10 @@ public final class ElfCoreReader {
     edges = new IntPages(space);
     references();
     roots = DumpRoots.of(runtime, slots, handles, addresses, generation, special.finalizer);
+    roots.replaceAll(
+        root ->
+            RootKinds.told(
+                root, generation.get(root.node()), numbered.get(type.get(root.node())).name));
     return content(count);
   }
 

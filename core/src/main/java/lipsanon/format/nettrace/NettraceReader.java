@@ -349,7 +349,10 @@ public final class NettraceReader {
           (root.flags() & FLAG_PINNED) != 0
               ? RootKinds.PINNED
               : (root.flags() & FLAG_COUNTED) != 0 ? RootKinds.COUNTED : RootKinds.HANDLE;
-      return new RootInfo(node, kind, "", -1);
+      return RootKinds.told(
+          new RootInfo(node, kind, "", -1),
+          generation.get(node),
+          types.infos().get(type.get(node)).name());
     }
     return new RootInfo(node, RootKinds.OTHER, "", -1);
   }

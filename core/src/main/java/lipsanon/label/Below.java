@@ -1,0 +1,55 @@
+package lipsanon.label;
+
+import lipsanon.array.IntList;
+import lipsanon.array.LongIntMap;
+import lipsanon.index.Snapshot;
+
+/**
+ * Which objects lie below one in the dominator tree. A way up that was gone once is not gone again:
+ * thousands may hang one below the other, and all of them refer to the same object. One thread.
+ */
+public final class Below {
+  private static final int YES = 1;
+  private static final int NO = 0;
+
+  /** Steps up for all that is asked; beyond, nothing more is found to lie below. */
+  private static final int MOST_STEPS = 2_000_000;
+
+  private final Snapshot snapshot;
+  private final int above;
+  private final int depth;
+  private final LongIntMap known = new LongIntMap();
+  private int left = MOST_STEPS;
+
+  /** Nothing is known yet of what lies below {@code above}. */
+  public Below(Snapshot snapshot, int above) {
+    this.snapshot = snapshot;
+    this.above = above;
+    // what dominates is on every path, the nearest included: it is never deeper
+    this.depth = snapshot.depth(above);
+  }
+
+  /** Whether an object is dominated by the one above; that one is itself. */
+  public boolean has(int node) {
+    IntList way = new IntList();
+    int at = node;
+    int answer = -1;
+    while (answer < 0) {
+      if (at == above) {
+        answer = YES;
+      } else if (at < 0 || snapshot.depth(at) < depth || left-- <= 0) {
+        answer = NO;
+      } else {
+        answer = known.get(at);
+        if (answer < 0) {
+          way.add(at);
+          at = snapshot.dominator(at);
+        }
+      }
+    }
+    for (int i = 0; i < way.size(); i++) {
+      known.put(way.get(i), answer);
+    }
+    return answer == YES;
+  }
+}
