@@ -84,8 +84,7 @@ final class RootHolders {
       boolean areRoots) {
     long bytes = bytes(members);
     int size = members.size();
-    // there is no reference whose cut would free any
-    Holding.Place place = new Holding.Place(text, -1, example, via, 0, 0);
+    Holding.Place place = new Holding.Place(text, -1, example, via, size, bytes);
     return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
   }
 
