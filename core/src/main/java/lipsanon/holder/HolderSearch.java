@@ -163,11 +163,11 @@ public final class HolderSearch {
     }
     Climb.Found first = climb.from(asked.get(0));
     Climb.Named named = first.names().get(0);
-    if (named.from() < 0) {
-      return null;
-    }
-    for (int i = 1; i < asked.size(); i++) {
-      if (!climb.from(asked.get(i)).names().get(0).text().equals(named.text())) {
+    for (int i = 0; i < asked.size(); i++) {
+      int node = asked.get(i);
+      boolean same = climb.from(node).names().get(0).text().equals(named.text());
+      // a single reference, so that its cut frees the object and all that hangs on it
+      if (!same || named.from() < 0 || links.into(node, 2).size() != 1) {
         return null;
       }
     }
@@ -176,8 +176,8 @@ public final class HolderSearch {
       bytes += snapshot.retainedBytes(members.get(i));
     }
     int size = members.size();
-    Holding.Place place =
-        new Holding.Place(named.text(), named.from(), named.target(), named.text(), size, bytes);
+    String text = named.text() + " in " + size + " objects";
+    Holding.Place place = new Holding.Place(text, named.from(), named.target(), text, size, bytes);
     return new Holding(List.of(place), size, bytes, size, first.inside(), -1, named.whose(), false);
   }
 
@@ -270,7 +270,7 @@ public final class HolderSearch {
     long freedMembers = 0;
     long freedBytes = 0;
     // above a single object may be the super-root, which is none
-    Below below = asked.size() == 1 ? null : new Below(snapshot, top);
+    Below below = asked.size() == 1 ? null : new Below(snapshot, top, asked.size());
     for (int i = 0; i < asked.size(); i++) {
       boolean freed = below == null || below.has(asked.get(i));
       freedMembers += freed ? 1 : 0;

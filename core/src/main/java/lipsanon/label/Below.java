@@ -12,19 +12,27 @@ public final class Below {
   private static final int YES = 1;
   private static final int NO = 0;
 
-  /** Steps up for all that is asked; beyond, nothing more is found to lie below. */
-  private static final int MOST_STEPS = 2_000_000;
+  /** Steps up for each object that is asked about, and for all of them. */
+  private static final long STEPS = 20_000;
+
+  private static final long MOST_STEPS = 2_000_000;
 
   private final Snapshot snapshot;
   private final int above;
   private final int depth;
   private final LongIntMap known = new LongIntMap();
-  private int left = MOST_STEPS;
+  private long left;
 
-  /** Nothing is known yet of what lies below {@code above}. */
-  public Below(Snapshot snapshot, int above) {
+  /**
+   * Nothing is known yet of what lies below {@code above}.
+   *
+   * @param asked how many will be asked about: so many steps are granted, and beyond them nothing
+   *     more is found to lie below
+   */
+  public Below(Snapshot snapshot, int above, int asked) {
     this.snapshot = snapshot;
     this.above = above;
+    this.left = Math.min(MOST_STEPS, STEPS * asked);
     // what dominates is on every path, the nearest included: it is never deeper
     this.depth = snapshot.depth(above);
   }

@@ -70,7 +70,8 @@ class TwoQueuesTest {
       Finding first = answer.findings().get(0);
       assertThat(first.what()).isEqualTo("harbour.Vessel");
       assertThat(first.counts()).containsExactly(6000L, 12_000L, 18_000L, 24_000L);
-      assertThat(first.heldBy()).isEqualTo("harbour.Lane.first");
+      assertThat(first.heldBy()).isEqualTo("harbour.Lane.first in 2 objects");
+      assertThat(first.freedShare()).isEqualTo(1);
     } finally {
       for (Snapshot snapshot : series) {
         snapshot.close();

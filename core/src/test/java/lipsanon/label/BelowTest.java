@@ -51,7 +51,7 @@ class BelowTest {
       Links links = new Links(snapshot);
       for (int round = 0; round < 40; round++) {
         int above = snapshot.nodeOf(vessel(random.nextInt(VESSELS)));
-        Below below = new Below(snapshot, above);
+        Below below = new Below(snapshot, above, VESSELS);
         for (int i = 0; i < VESSELS; i++) {
           int node = snapshot.nodeOf(vessel(random.nextInt(VESSELS)));
           boolean expected = false;
@@ -62,6 +62,11 @@ class BelowTest {
           found += expected ? 1 : 0;
         }
         assertThat(below.has(above)).isTrue();
+        // what is granted no steps is not followed
+        Below none = new Below(snapshot, above, 0);
+        assertThat(none.has(above)).isTrue();
+        int last = snapshot.nodeOf(vessel(VESSELS - 1));
+        assertThat(none.has(last)).isEqualTo(last == above);
         assertThat(links.dominates(above, above)).isTrue();
       }
     }
