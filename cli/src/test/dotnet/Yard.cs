@@ -79,6 +79,29 @@ namespace Yard
         }
     }
 
+    // five references of the runtime's own types lie between a timer and what is to be told
+    public class Deadlines : Program
+    {
+        public class Pilot
+        {
+            private readonly byte[] kit = new byte[1400];
+            public void Late() { kit[0]++; }
+        }
+        private static readonly List<WeakReference> Set = new List<WeakReference>();
+        public override void Act(int number)
+        {
+            CancellationTokenSource deadline = new CancellationTokenSource(3600000);
+            deadline.Token.Register(new Pilot().Late);
+            Set.Add(new WeakReference(deadline));
+        }
+        public override void Release()
+        {
+            foreach (WeakReference one in Set)
+                if (one.Target is CancellationTokenSource deadline) deadline.Dispose();
+            Set.Clear();
+        }
+    }
+
     public class Closures : Program
     {
         public class Voyage { public byte[] Chart = new byte[1500]; }

@@ -38,7 +38,8 @@ class DotnetGrowthTest {
       value = {
         "StaticList | static variable Lit | Yard.StaticList.Lantern, Lantern",
         "EventHandlers | Beacon (event or callback | Watch",
-        "TimerCallbacks | Timer | Reminder, TimerQueueTimer",
+        "TimerCallbacks | Timer | Reminder",
+        "Deadlines | TimerQueue | Pilot",
         "Closures | static variable Hooks | c__AnonStorey, Voyage",
         "WeakTable | weak table keeps for a Harbour | Papers",
         "ThreadStatics | thread | Note",

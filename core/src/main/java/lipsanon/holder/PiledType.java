@@ -25,7 +25,7 @@ import lipsanon.label.Ownership;
  */
 public final class PiledType {
   private static final int SAMPLE = 60;
-  private static final int DEEPEST = 4;
+  private static final int DEEPEST = 5;
   private static final int MOST_REFERENCES = 60;
   private static final int MOST_PROPERTIES = 4;
 
@@ -62,8 +62,12 @@ public final class PiledType {
     return described(type, objects);
   }
 
+  /** Collections of .NET are called by themselves, with what they hold: their names tell it. */
   private static boolean isWrapper(TypeInfo info) {
-    return info.library() && info.name().startsWith("java.");
+    return info.library()
+        && (info.name().startsWith("java.")
+            || info.name().startsWith("System.")
+                && !info.traits().contains(TypeInfo.Trait.COLLECTION));
   }
 
   private TypeInfo info(int node) {
