@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -13,7 +14,6 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
-import lipsanon.label.Below;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
@@ -171,10 +171,7 @@ public final class HolderSearch {
         return null;
       }
     }
-    long bytes = 0;
-    for (int i = 0; i < members.size(); i++) {
-      bytes += snapshot.retainedBytes(members.get(i));
-    }
+    long bytes = rootHolders.bytes(members);
     int size = members.size();
     String text = named.text() + " in " + size + " objects";
     Holding.Place place = new Holding.Place(text, named.from(), named.target(), text, size, bytes);
@@ -270,9 +267,9 @@ public final class HolderSearch {
     long freedMembers = 0;
     long freedBytes = 0;
     // above a single object may be the super-root, which is none
-    Below below = asked.size() == 1 ? null : new Below(snapshot, top, asked.size());
+    Dominated below = asked.size() == 1 ? null : dominated(top);
     for (int i = 0; i < asked.size(); i++) {
-      boolean freed = below == null || below.has(asked.get(i));
+      boolean freed = below == null || below.test(asked.get(i));
       freedMembers += freed ? 1 : 0;
       freedBytes += freed ? snapshot.retainedBytes(asked.get(i)) : 0;
     }
@@ -285,6 +282,12 @@ public final class HolderSearch {
         candidate.container,
         candidate.found.names().get(0).whose(),
         false);
+  }
+
+  private Dominated dominated(int top) {
+    BitSet one = new BitSet();
+    one.set(top);
+    return new Dominated(snapshot, one);
   }
 
   /** Held from several sides: the fewest containers that hold the set together. */

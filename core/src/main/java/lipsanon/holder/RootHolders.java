@@ -88,7 +88,8 @@ final class RootHolders {
     return new Holding(List.of(place), size, bytes, size, List.of(), -1, whose, areRoots);
   }
 
-  private long bytes(IntList nodes) {
+  /** What some objects retain in all. */
+  long bytes(IntList nodes) {
     long sum = 0;
     for (int i = 0; i < nodes.size(); i++) {
       sum += snapshot.retainedBytes(nodes.get(i));

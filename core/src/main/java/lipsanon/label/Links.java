@@ -95,7 +95,7 @@ public final class Links {
     if (referring.size() > atMost) {
       referring = varied(referring, Math.max(1, atMost / PER_TYPE));
     }
-    Below below = new Below(snapshot, node, referring.size());
+    WaysUp below = new WaysUp(snapshot, node, referring.size());
     for (int i = 0; i < referring.size() && links.size() < atMost; i++) {
       int from = referring.get(i);
       if (from == node || snapshot.depth(from) == 0 || below.has(from)) {

@@ -15,7 +15,7 @@ public final class RootKinds {
   public static final String OTHER = "root of another kind";
 
   /** The type of arrays of anything. */
-  private static final String ANYTHING = "System.Object[]";
+  public static final String ANYTHING = "System.Object[]";
 
   private RootKinds() {}
 

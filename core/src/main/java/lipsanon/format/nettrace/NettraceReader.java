@@ -42,7 +42,6 @@ public final class NettraceReader {
   /** Extra column: by object, which edge of the stream is its first. */
   static final String FIRST_EDGE = "firstedge";
 
-  private static final String ANYTHING = "System.Object[]";
   private static final int UNIT = 8;
   private static final int ROOT_STACK = 0;
   private static final int ROOT_FINALIZER = 1;
@@ -322,13 +321,13 @@ public final class NettraceReader {
    */
   private boolean holdsArraysAlone(int node) {
     int at = firstEdge.get(node);
-    if (at < 0 || !types.infos().get(type.get(node)).name().equals(ANYTHING)) {
+    if (at < 0 || !types.infos().get(type.get(node)).name().equals(RootKinds.ANYTHING)) {
       return false;
     }
     for (; ; at++) {
       int edge = edges.get(at);
       int target = edge < 0 ? ~edge : edge;
-      if (!types.infos().get(type.get(target)).name().equals(ANYTHING)) {
+      if (!types.infos().get(type.get(target)).name().equals(RootKinds.ANYTHING)) {
         return false;
       }
       if (edge < 0) {

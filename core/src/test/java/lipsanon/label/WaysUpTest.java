@@ -14,7 +14,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** What lies below an object, against the way up from each. */
-class BelowTest {
+class WaysUpTest {
   private static final int VESSELS = 3000;
 
   @TempDir Path folder;
@@ -51,7 +51,7 @@ class BelowTest {
       Links links = new Links(snapshot);
       for (int round = 0; round < 40; round++) {
         int above = snapshot.nodeOf(vessel(random.nextInt(VESSELS)));
-        Below below = new Below(snapshot, above, VESSELS);
+        WaysUp below = new WaysUp(snapshot, above, VESSELS);
         for (int i = 0; i < VESSELS; i++) {
           int node = snapshot.nodeOf(vessel(random.nextInt(VESSELS)));
           boolean expected = false;
@@ -63,7 +63,7 @@ class BelowTest {
         }
         assertThat(below.has(above)).isTrue();
         // what is granted no steps is not followed
-        Below none = new Below(snapshot, above, 0);
+        WaysUp none = new WaysUp(snapshot, above, 0);
         assertThat(none.has(above)).isTrue();
         int last = snapshot.nodeOf(vessel(VESSELS - 1));
         assertThat(none.has(last)).isEqualTo(last == above);

@@ -6,9 +6,11 @@ import lipsanon.index.Snapshot;
 
 /**
  * Which objects lie below one in the dominator tree. A way up that was gone once is not gone again:
- * thousands may hang one below the other, and all of them refer to the same object. One thread.
+ * thousands may hang one below the other, and all of them refer to the same object. Takes memory
+ * for what was met only, since thousands are asked for; for a set, or many objects at once, see
+ * {@code Dominated}. One thread.
  */
-public final class Below {
+final class WaysUp {
   private static final int YES = 1;
   private static final int NO = 0;
 
@@ -29,7 +31,7 @@ public final class Below {
    * @param asked how many will be asked about: so many steps are granted, and beyond them nothing
    *     more is found to lie below
    */
-  public Below(Snapshot snapshot, int above, int asked) {
+  WaysUp(Snapshot snapshot, int above, int asked) {
     this.snapshot = snapshot;
     this.above = above;
     this.left = Math.min(MOST_STEPS, STEPS * asked);
@@ -38,7 +40,7 @@ public final class Below {
   }
 
   /** Whether an object is dominated by the one above; that one is itself. */
-  public boolean has(int node) {
+  boolean has(int node) {
     IntList way = new IntList();
     int at = node;
     int answer = -1;
