@@ -1,6 +1,9 @@
 package lipsanon.format.v8;
 
 import java.io.IOException;
+import java.lang.invoke.MethodHandles;
+import java.lang.invoke.VarHandle;
+import java.nio.ByteOrder;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.TruncatedInputException;
@@ -15,6 +18,26 @@ final class NumberScanner {
 
   private static final int BUFFER = 1 << 18;
   private static final int LONGEST_NUMBER = 18;
+  private static final int LONGEST_WITH_GAP = LONGEST_NUMBER + 2;
+
+  /** Eight bytes at once, the first of them lowest. */
+  private static final VarHandle WORDS =
+      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
+
+  private static final long ZEROS = 0x3030_3030_3030_3030L;
+
+  /**
+   * Added to a byte from 0 to 127, makes its highest bit that of "above nine". A byte that carries
+   * stands behind one that is above nine itself.
+   */
+  private static final long ABOVE_NINE = 0x7676_7676_7676_7676L;
+
+  private static final long HIGH_BITS = 0x8080_8080_8080_8080L;
+  private static final long ONES = 0x0101_0101_0101_0101L;
+  private static final long EIGHTS = 8 * ONES;
+  private static final long EVERY_FOURTH = 0x0000_00ff_0000_00ffL;
+  private static final long FIRST_WEIGHTS = 100 + (1_000_000L << 32);
+  private static final long SECOND_WEIGHTS = 1 + (10_000L << 32);
 
   private final ByteSource source;
   private final byte[] bytes;
@@ -104,41 +127,68 @@ final class NumberScanner {
     final int width = row.length;
     int i = at;
     // a row that stands wholly in the buffer, of numbers with commas and line ends between them
-    if (limit - i > width * (LONGEST_NUMBER + 2)) {
-      int filled = 0;
-      while (filled < width) {
-        int digit = b[i] - '0';
-        if (digit < 0) {
-          int between = digit + '0';
-          if (between != ',' && between != '\n') {
+    if (limit - i > width * LONGEST_WITH_GAP + 2 * Long.BYTES) {
+      while (b[i] == ',' || b[i] == '\n') {
+        i++;
+      }
+      for (int filled = 0; ; ) {
+        byte behind = b[i + 1];
+        long value = b[i] - '0';
+        if (behind == ',' && value >= 0 && value <= 9) {
+          i++;
+        } else {
+          // eight bytes at a time: where digits end cannot be foretold, so that a loop over them
+          // costs more than all of this
+          long word = (long) WORDS.get(b, i);
+          long digits = word ^ ZEROS;
+          long others = (digits + ABOVE_NINE | digits) & HIGH_BITS;
+          // the lowest of these bits, counted in bytes
+          long below = (others & -others) - 1 >>> 7;
+          int bits = (int) ((below & ONES) * EIGHTS >>> 56);
+          if (bits == 0) {
             break;
           }
-          i++;
-          continue;
-        }
-        long value = 0;
-        final int begin = i;
-        while (digit >= 0 && digit <= 9) {
-          value = value * 10 + digit;
-          digit = b[++i] - '0';
-        }
-        int behind = digit + '0';
-        if (i - begin > LONGEST_NUMBER
-            || i == begin
-            || behind != ',' && behind != '\n' && behind != ']') {
-          break;
+          value = eight(digits << -bits);
+          i += bits >>> 3;
+          behind = (byte) (word >>> bits);
+          if (bits == Long.SIZE) {
+            int digit = b[i] - '0';
+            final int stop = i + LONGEST_NUMBER - Long.BYTES;
+            while (digit >= 0 && digit <= 9 && i < stop) {
+              value = value * 10 + digit;
+              digit = b[++i] - '0';
+            }
+            behind = b[i];
+          }
         }
         row[filled++] = value;
-      }
-      if (filled == width) {
-        at = i;
-        return;
+        if (filled == width) {
+          if (behind != ',' && behind != '\n' && behind != ']') {
+            break;
+          }
+          at = i;
+          return;
+        }
+        if (behind != ',') {
+          break;
+        }
+        i++;
       }
     }
     // anything else is read again, with care
     for (int n = 0; n < width; n++) {
       row[n] = need();
     }
+  }
+
+  /**
+   * The number of eight digits, the first in the lowest byte: pairs of neighbours are put together,
+   * then pairs of these, then both halves.
+   */
+  private static long eight(long digits) {
+    long pairs = digits * 10 + (digits >>> 8);
+    return (pairs & EVERY_FOURTH) * FIRST_WEIGHTS + (pairs >>> 16 & EVERY_FOURTH) * SECOND_WEIGHTS
+        >>> 32;
   }
 
   /** The same near the buffer's end, and for all that is not plainly a number. */

@@ -10,6 +10,7 @@ import java.io.SequenceInputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Consumer;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.SourceStream;
@@ -65,13 +66,20 @@ final class V8File {
     return file;
   }
 
-  /** Finds what stands behind the beginning of the nodes, the names above all. */
-  void readRest() throws IOException {
+  /**
+   * Finds what stands behind the beginning of the nodes, the names above all.
+   *
+   * @param nodes hears of the list of nodes once it is looked over
+   */
+  void readRest(Consumer<NumberList> nodes) throws IOException {
     while (list != null) {
       String name = list;
       list = null;
       NumberList numbers = NumberList.scan(source, begins.get(name));
       lists.put(name, numbers);
+      if (name.equals("nodes")) {
+        nodes.accept(numbers);
+      }
       members(numbers.end() + 1);
     }
     for (String needed : new String[] {"nodes", "edges", "strings"}) {

@@ -2,19 +2,16 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
-import lipsanon.array.LongIntMap;
 import lipsanon.array.Space;
 import lipsanon.index.TypeInfo;
 import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
-import lipsanon.io.Progress;
 
 /**
  * The nodes of a snapshot. Nodes of type {@code synthetic} are no objects; all others are, numbered
@@ -22,12 +19,11 @@ import lipsanon.io.Progress;
  */
 final class V8Nodes {
   /** The largest identifier, and the largest size that is kept. */
-  private static final long LARGEST = 0xffff_ffffL;
+  static final long LARGEST = 0xffff_ffffL;
 
-  private static final int OFTEN = 1 << 12;
-
-  private final V8Meta meta;
-  private final ByteSource source;
+  final V8Meta meta;
+  final ByteSource source;
+  private final long begin;
 
   /** Number of nodes. */
   final int count;
@@ -38,7 +34,7 @@ final class V8Nodes {
   /** By node: how many edges it has. */
   final IntArray edgeCounts;
 
-  /** By object: its type, as a place among the raw ones until {@link #nameTypes}. */
+  /** By object: its type, as a place among the raw ones of its pass until {@link #nameTypes}. */
   final IntArray type;
 
   final IntArray shallow;
@@ -51,23 +47,22 @@ final class V8Nodes {
   /** By object: one more than where it stands in the file. */
   final LongArray positions;
 
+  /** How many synthetic nodes the list begins with: in most files all there are. */
+  private final int leading;
+
   private final IntList synthetic = new IntList();
   private final IntList syntheticNames = new IntList();
-
-  /** V8 type &lt;&lt; 32 | name: what types are told apart by until the names are known. */
-  private final LongIntMap rawTypes = new LongIntMap();
-
-  private final List<Long> rawKeys = new ArrayList<>();
-  private final SeenIds seen = new SeenIds();
-  private int greatestName;
+  private final List<NodesPass> passes = new ArrayList<>();
   private int objects;
   private long clamped;
   private long repeatedIds;
   private int closureType = -1;
 
-  V8Nodes(V8Meta meta, int count, ByteSource source, Space space) {
+  /** With room for all of them; {@code begin} is where the list's first number may stand. */
+  V8Nodes(V8Meta meta, int count, ByteSource source, long begin, Space space) throws IOException {
     this.meta = meta;
     this.source = source;
+    this.begin = begin;
     this.count = count;
     int room = Math.max(1, count);
     boolean tracked =
@@ -79,87 +74,68 @@ final class V8Nodes {
     trace = tracked ? space.ints(room) : null;
     ids = space.longs(room, LARGEST);
     positions = space.longs(room, source.size() + 1);
+    leading = countLeading();
   }
 
-  /** Reads all of them; {@code begin} is where the list's first number may stand. */
-  void read(long begin, Progress progress) throws IOException {
+  private int countLeading() throws IOException {
     NumberScanner in = new NumberScanner(source, begin);
-    final int typeAt = meta.column("node_fields", "type");
-    final int nameAt = meta.column("node_fields", "name");
-    final int idAt = meta.column("node_fields", "id");
-    final int sizeAt = meta.column("node_fields", "self_size");
-    final int edgesAt = meta.column("node_fields", "edge_count");
-    final int traceAt = meta.column("node_fields", "trace_node_id");
-    final int typeCount = meta.nodeTypes().size();
-    final int syntheticType = meta.nodeTypes().indexOf(V8Format.SYNTHETIC);
-    final long edgeCount = meta.edgeCount();
-    long edges = 0;
-    final boolean[] named = new boolean[typeCount];
-    for (int i = 0; i < typeCount; i++) {
-      named[i] = V8Types.isNamed(meta.nodeTypes().get(i));
-    }
-    final long[] row = new long[meta.width("node_fields")];
+    long[] row = new long[meta.width("node_fields")];
+    int synthetics = 0;
     for (int node = 0; node < count; node++) {
-      if ((node & OFTEN - 1) == 0) {
-        progress.at(node);
-      }
-      in.toNumber();
-      final long position = in.position();
       in.row(row);
-      final long v8Type = row[typeAt];
-      final long name = row[nameAt];
-      if (v8Type < 0
-          || v8Type >= typeCount
-          || name < 0
-          || name > Integer.MAX_VALUE
-          || row[idAt] < 0
-          || row[idAt] > LARGEST
-          || row[sizeAt] < 0
-          || row[edgesAt] < 0
-          || (edges += row[edgesAt]) > edgeCount) {
-        throw new CorruptInputException(
-            source.name(), position, "node " + Arrays.toString(row), "values within their bounds");
+      if (row[meta.column("node_fields", "type")] != meta.nodeTypes().indexOf(V8Format.SYNTHETIC)) {
+        break;
       }
-      edgeCounts.set(node, (int) row[edgesAt]);
-      greatestName = Math.max(greatestName, (int) name);
-      if (v8Type == syntheticType) {
-        objectOf.set(node, ~synthetic.size());
-        synthetic.add(node);
-        syntheticNames.add((int) name);
-        continue;
-      }
-      if (trace != null) {
-        trace.set(objects, (int) row[traceAt]);
-      }
-      int raw = rawType(v8Type << 32 | (named[(int) v8Type] ? name : 0));
-      add(node, raw, row[idAt], row[sizeAt], position);
+      synthetics++;
     }
-    in.checkEnd("node_count");
-    if (edges != edgeCount) {
+    return synthetics;
+  }
+
+  /** A pass over a run of rows, the first of which stands at a place of the list. */
+  NodesPass pass(int from, int to, NumberList.Place place) {
+    return new NodesPass(this, from, to, place);
+  }
+
+  /** The place of the first row. */
+  NumberList.Place beginning() {
+    return new NumberList.Place(begin, 0);
+  }
+
+  /** The object that a node is presumed to be, if only the first ones of the list are none. */
+  int presumed(int node) {
+    return Math.max(0, node - leading);
+  }
+
+  /**
+   * Puts together what passes over all rows, in the order of the file, have read.
+   *
+   * @throws CorruptInputException if they do not fit together
+   */
+  void join(List<NodesPass> all) throws CorruptInputException {
+    long edges = 0;
+    for (NodesPass pass : all) {
+      if (!passes.isEmpty()) {
+        NumberList.checkJoint(source, passes.get(passes.size() - 1).ending(), pass.beginning());
+      }
+      for (int i = 0; i < pass.synthetic.size(); i++) {
+        objectOf.set(pass.synthetic.get(i), ~synthetic.size());
+        synthetic.add(pass.synthetic.get(i));
+        syntheticNames.add(pass.syntheticNames.get(i));
+      }
+      pass.moveTo(objects);
+      objects += pass.objects();
+      clamped += pass.clamped();
+      edges += pass.edges();
+      passes.add(pass);
+    }
+    if (edges != meta.edgeCount()) {
       throw new CorruptInputException(
-          source.name(), 0, "edge_count " + edgeCount, edges + ", as its nodes have");
+          source.name(), 0, "edge_count " + meta.edgeCount(), edges + ", as its nodes have");
     }
-  }
-
-  private void add(int node, int raw, long id, long size, long position) {
-    repeatedIds += seen.add(id) ? 0 : 1;
-    clamped += size > LARGEST ? 1 : 0;
-    objectOf.set(node, objects);
-    type.set(objects, raw);
-    ids.set(objects, id);
-    positions.set(objects, position + 1);
-    shallow.set(objects, (int) Math.min(size, LARGEST));
-    objects++;
-  }
-
-  private int rawType(long key) {
-    int known = rawTypes.get(key);
-    if (known < 0) {
-      known = rawKeys.size();
-      rawTypes.put(key, known);
-      rawKeys.add(key);
+    SeenIds seen = new SeenIds();
+    for (int n = 0; n < objects; n++) {
+      repeatedIds += seen.add(ids.get(n)) ? 0 : 1;
     }
-    return known;
   }
 
   /** How many objects there are. */
@@ -193,27 +169,32 @@ final class V8Nodes {
 
   /** Gives types their names; those that then turn out to be the same become one. */
   List<TypeInfo> nameTypes(StringTable strings) throws IOException {
-    if (greatestName >= strings.count()) {
-      throw new CorruptInputException(
-          source.name(), 0, "a node with name " + greatestName, "fewer than the strings");
-    }
     List<TypeInfo> types = new ArrayList<>();
     Map<String, Integer> numbers = new HashMap<>();
-    int[] number = new int[rawKeys.size()];
-    for (int raw = 0; raw < number.length; raw++) {
-      int v8Type = (int) (rawKeys.get(raw) >>> 32);
-      String kind = meta.nodeTypes().get(v8Type);
-      String name = V8Types.isNamed(kind) ? strings.text(rawKeys.get(raw).intValue()) : "";
-      String text = V8Types.name(kind, name);
-      Integer known = numbers.putIfAbsent(text, types.size());
-      number[raw] = known == null ? types.size() : known;
-      if (known == null) {
-        types.add(V8Types.info(kind, text));
+    int first = 0;
+    for (NodesPass pass : passes) {
+      if (pass.greatestName() >= strings.count()) {
+        throw new CorruptInputException(
+            source.name(), 0, "a node with name " + pass.greatestName(), "fewer than the strings");
       }
-      closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
-    }
-    for (int n = 0; n < objects; n++) {
-      type.set(n, number[type.get(n)]);
+      int[] number = new int[pass.rawKeys.size()];
+      for (int raw = 0; raw < number.length; raw++) {
+        int v8Type = (int) (pass.rawKeys.get(raw) >>> 32);
+        String kind = meta.nodeTypes().get(v8Type);
+        String name = V8Types.isNamed(kind) ? strings.text(pass.rawKeys.get(raw).intValue()) : "";
+        String text = V8Types.name(kind, name);
+        Integer known = numbers.putIfAbsent(text, types.size());
+        number[raw] = known == null ? types.size() : known;
+        if (known == null) {
+          types.add(V8Types.info(kind, text));
+        }
+        closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
+      }
+      int end = first + pass.objects();
+      for (int n = first; n < end; n++) {
+        type.set(n, number[type.get(n)]);
+      }
+      first = end;
     }
     return types;
   }

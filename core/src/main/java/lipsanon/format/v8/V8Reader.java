@@ -87,7 +87,8 @@ public final class V8Reader {
   }
 
   private SnapshotContent read() throws Exception {
-    readNodes();
+    progress.phase("reading objects", nodeCount);
+    nodes = NodesReader.read(file, source, nodeCount, space, progress);
     types = nodes.nameTypes(file.strings);
     int objects = nodes.objects();
     if (objects == 0) {
@@ -162,24 +163,6 @@ public final class V8Reader {
           }
         };
     return new V8Rows(places, source, layout);
-  }
-
-  /** Reads the nodes while the rest of the file is looked over for its members and names. */
-  private void readNodes() throws Exception {
-    progress.phase("reading objects", nodeCount);
-    Workers.Task<Void> names =
-        Workers.start(
-            "lipsanon-names",
-            () -> {
-              file.readRest();
-              return null;
-            });
-    try {
-      nodes = new V8Nodes(meta, nodeCount, source, space);
-      nodes.read(file.begins.get("nodes"), progress);
-    } finally {
-      names.join();
-    }
   }
 
   /** Reads all edges, in as many parts as there are threads. */

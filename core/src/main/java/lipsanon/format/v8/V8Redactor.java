@@ -87,7 +87,7 @@ public final class V8Redactor {
 
   private static V8Uses uses(ByteSource source) throws IOException {
     V8File file = V8File.scan(source);
-    file.readRest();
+    file.readRest(nodes -> {});
     return V8Uses.read(source, file);
   }
 

@@ -1,7 +1,9 @@
 package lipsanon.format.v8;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
@@ -13,6 +15,7 @@ import java.util.Map;
 import java.util.Random;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
+import lipsanon.io.CorruptInputException;
 import lipsanon.io.Progress;
 import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.io.TempDir;
@@ -31,6 +34,8 @@ class V8RandomTest {
     final Map<Long, List<Long>> strong = new HashMap<>();
     final Map<Long, List<Long>> weak = new HashMap<>();
     final List<Long> roots = new ArrayList<>();
+    final Map<Long, String> types = new HashMap<>();
+    final Map<Long, Long> sizes = new HashMap<>();
     long bytes;
   }
 
@@ -45,7 +50,10 @@ class V8RandomTest {
       synthetic[i] = i == 0 || random.nextInt(500) == 0;
       long size = synthetic[i] ? 0 : random.nextInt(200);
       String kind = synthetic[i] ? "synthetic" : KINDS[random.nextInt(KINDS.length)];
-      nodes[i] = builder.node(kind, "name " + random.nextInt(60), ids[i], size);
+      String name = "name " + random.nextInt(60);
+      nodes[i] = builder.node(kind, name, ids[i], size);
+      model.types.put(ids[i], V8Types.name(kind, V8Types.isNamed(kind) ? name : ""));
+      model.sizes.put(ids[i], size);
       model.bytes += size;
       model.strong.put(ids[i], new ArrayList<>());
       model.weak.put(ids[i], new ArrayList<>());
@@ -111,6 +119,8 @@ class V8RandomTest {
       assertThat(s.roots()).hasSameSizeAs(model.roots);
       for (int n = 0; n < s.objectCount(); n++) {
         long id = s.rawId(n);
+        assertThat(s.types().get(s.type(n)).name()).as("@" + id).isEqualTo(model.types.get(id));
+        assertThat(s.shallowBytes(n)).as("@" + id).isEqualTo(model.sizes.get(id));
         assertThat(s.depth(n)).as("depth of @" + id).isEqualTo(depths.getOrDefault(id, 0));
         if (n % 50 == 0) {
           List<Long> strong = new ArrayList<>();
@@ -124,6 +134,35 @@ class V8RandomTest {
           assertThat(s.nodeOf("@" + id)).isEqualTo(n);
         }
       }
+    }
+  }
+
+  /** In the middle of a list that is read in parts: one more, one less, or one that is none. */
+  @ParameterizedTest
+  @ValueSource(strings = {"+", "-", "x"})
+  void aNumberTooManyAmongTheNodes(String what) throws Exception {
+    V8Builder builder = new V8Builder();
+    random(builder, new Random(5), 60_000);
+    String text = new String(builder.bytes(), StandardCharsets.ISO_8859_1);
+    int nodes = text.indexOf("\"nodes\"");
+    for (int sixteenth = 1; sixteenth < 16; sixteenth += 2) {
+      int middle = nodes + (text.indexOf("\"edges\"") - nodes) / 16 * sixteenth;
+      int comma = text.indexOf(',', middle);
+      int after = text.indexOf(',', comma + 1);
+      String changed =
+          switch (what) {
+            case "+" -> text.substring(0, comma) + ",0" + text.substring(comma);
+            case "-" -> text.substring(0, comma) + text.substring(after);
+            default -> text.substring(0, comma + 1) + "x" + text.substring(comma + 2);
+          };
+      Path file = folder.resolve(sixteenth + ".heapsnapshot");
+      Files.writeString(file, changed, StandardCharsets.ISO_8859_1);
+      assertThatThrownBy(
+              () ->
+                  Snapshots.open(
+                      file, new Snapshots.Options(null, folder, false, 1L << 30), Progress.NONE))
+          .as("at " + sixteenth + "/16")
+          .isInstanceOf(CorruptInputException.class);
     }
   }
 }
