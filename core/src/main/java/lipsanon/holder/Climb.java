@@ -32,6 +32,9 @@ final class Climb {
   private static final int MOST_NAMES = 3;
   private static final int WIDEST = 8;
 
+  /** No loader has so many classes that their list would be larger, in bytes. */
+  private static final int MOST_OF_CLASSES = 4 << 20;
+
   private final Snapshot snapshot;
   private final Links links;
   private final Ownership ownership;
@@ -293,6 +296,27 @@ final class Climb {
                 .traits()
                 .contains(TypeInfo.Trait.TEXT);
     return text ? RootInfo.TABLE : "a static variable (" + snapshot.typeName(way.below) + ")";
+  }
+
+  /**
+   * Whether an object holds classes above all, as a class loader does: what it dominates hangs on
+   * variables of several of them, and nobody could empty it.
+   */
+  boolean isListOfClasses(int node) throws IOException {
+    if (snapshot.shallowBytes(node) > MOST_OF_CLASSES) {
+      return false;
+    }
+    int[] seen = new int[2];
+    snapshot
+        .objects()
+        .references(
+            node,
+            reference -> {
+              if (reference.via().kind() != Via.Kind.INTERNAL) {
+                seen[snapshot.classNodes().contains(reference.target()) ? 1 : 0]++;
+              }
+            });
+    return seen[1] > seen[0];
   }
 
   /** Whether a root is a variable of the user's own that lasts. */

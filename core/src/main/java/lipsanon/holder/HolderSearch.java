@@ -123,7 +123,7 @@ public final class HolderSearch {
       return of(single(asked.get(0)), asked, members, snapshot.dominator(asked.get(0)));
     }
     int near = links.commonDominator(asked, enough);
-    if (near >= 0 && isDirect(asked, near, enough)) {
+    if (near >= 0 && isDirect(asked, near, enough) && !climb.isListOfClasses(near)) {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
@@ -132,7 +132,7 @@ public final class HolderSearch {
     if (several != null && !(bare && asked.size() <= MOST_ALIKE)) {
       return several;
     }
-    if (top >= 0) {
+    if (top >= 0 && !climb.isListOfClasses(top)) {
       return of(emptied(top), asked, members, top);
     }
     Holding threads = rootHolders.threads(asked, members);
@@ -220,8 +220,7 @@ public final class HolderSearch {
       looked++;
       int at = asked.get(i);
       while (at != top && at >= 0) {
-        int above = snapshot.dominator(at);
-        at = above < 0 || links.via(above, at) == null ? -1 : above;
+        at = links.fromDominator(at) == null ? -1 : snapshot.dominator(at);
       }
       direct += at == top ? 1 : 0;
     }

@@ -37,7 +37,22 @@ public final class Links {
   /** A reference that keeps its target. */
   public record Link(int from, Via via) {}
 
-  /** How one object keeps another; null if it does not. */
+  /**
+   * How the object that dominates another refers to it; null if only others below it do, or none
+   * dominates it.
+   */
+  public Via fromDominator(int node) throws IOException {
+    int above = snapshot.dominator(node);
+    IntList referring = above < 0 ? new IntList() : snapshot.inbound(node);
+    for (int i = 0; i < referring.size(); i++) {
+      if (referring.get(i) == above) {
+        return via(above, node);
+      }
+    }
+    return null;
+  }
+
+  /** How an object that is known to refer to another keeps it; null if it does so weakly. */
   public Via via(int from, int to) throws IOException {
     Via element = snapshot.objects().ofArray(from);
     if (element != null && !snapshot.classNodes().contains(to)) {

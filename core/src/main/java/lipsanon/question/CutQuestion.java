@@ -95,7 +95,7 @@ public final class CutQuestion {
     int at = links.commonDominator(members, 1);
     while (at >= 0 && rows.size() < TYPES) {
       int above = snapshot.dominator(at);
-      Via via = above < 0 ? null : links.via(above, at);
+      Via via = links.fromDominator(at);
       if (via != null) {
         Cut one = new Cut();
         one.add(above, at);

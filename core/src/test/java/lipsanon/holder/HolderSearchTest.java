@@ -1,0 +1,105 @@
+package lipsanon.holder;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import lipsanon.array.IntList;
+import lipsanon.format.hprof.HprofBuilder;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.label.Ownership;
+import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Sets that hang on an array only by what lies between. */
+class HolderSearchTest {
+  private static final int STICKY = 0x05;
+  private static final int CRATES = 40;
+
+  @TempDir Path folder;
+
+  private static HprofBuilder types() {
+    return new HprofBuilder(8)
+        .type(0x1000, "java.lang.Object", 0, Map.of())
+        .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+        .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+        .type(0x1300, "harbour.Crate", 0x1000, Map.of(), "number:10")
+        .type(0x1340, "harbour.Quay", 0x1000, Map.of(), "crates:2")
+        .type(0x1380, "harbour.Barge", 0x1000, Map.of(), "load:2");
+  }
+
+  private static long crate(int number) {
+    return 0x10_0000L + number * 0x20;
+  }
+
+  private static HprofBuilder crates(HprofBuilder b) {
+    HprofBuilder all = b;
+    for (int c = 0; c < CRATES; c++) {
+      all = all.instance(crate(c), 0x1300, c);
+    }
+    return all;
+  }
+
+  private static long[] allCrates() {
+    long[] ids = new long[CRATES];
+    for (int c = 0; c < CRATES; c++) {
+      ids[c] = crate(c);
+    }
+    return ids;
+  }
+
+  private Holding search(HprofBuilder dump) throws Exception {
+    Path file = Files.write(folder.resolve("port.hprof"), dump.build());
+    try (Snapshot s =
+        Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE)) {
+      IntList asked = new IntList();
+      for (long id : allCrates()) {
+        asked.add(s.nodeOf(id));
+      }
+      return new HolderSearch(s, new Ownership(s, TypeFilter.ALL)).search(asked);
+    }
+  }
+
+  @Test
+  void anArrayAboveIsNoContainerOfWhatItDoesNotReferTo() throws Exception {
+    HprofBuilder b =
+        crates(types())
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("PLACES", 0x2000L))
+            .root(STICKY, 0x1400)
+            .array(0x2000, 0x1200, 0x2100L, 0x2200L)
+            .instance(0x2100, 0x1340, 0x3000L)
+            .instance(0x2200, 0x1380, 0x4000L)
+            .array(0x3000, 0x1200, allCrates())
+            .array(0x4000, 0x1200, allCrates());
+    Holding holding = search(b);
+    assertThat(holding.places())
+        .as(holding.toString())
+        .extracting(Holding.Place::text)
+        .containsExactlyInAnyOrder("harbour.Quay.crates", "harbour.Barge.load");
+    assertThat(holding.freedShare()).isEqualTo(1);
+  }
+
+  /** Each crate has a quay of its own, and all of them hang on variables of several classes. */
+  @Test
+  void aLoadersListOfClassesIsNoHolder() throws Exception {
+    HprofBuilder b =
+        crates(types())
+            .type(0x1500, "harbour.Loader", 0x1000, Map.of(), "classes:2")
+            .instance(0x2000, 0x1500, 0x2100L)
+            .root(0x01, 0x2000);
+    long[] classes = new long[CRATES];
+    for (int c = 0; c < CRATES; c++) {
+      classes[c] = 0x20_0000L + c * 0x40;
+      long quay = 0x30_0000L + c * 0x20;
+      b =
+          b.type(classes[c], "harbour.Berth" + c, 0x1000, Map.of("quay", quay))
+              .instance(quay, 0x1340, crate(c));
+    }
+    Holding holding = search(b.array(0x2100, 0x1200, classes));
+    assertThat(holding.places()).as(holding.toString()).isEmpty();
+  }
+}
