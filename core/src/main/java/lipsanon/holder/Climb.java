@@ -269,11 +269,16 @@ final class Climb {
       return List.of(new Named(text, -1, way.at, true, Ownership.Whose.OWN));
     }
     boolean thread = root.kind().equals(RootInfo.THREAD);
-    if (thread && !way.keyed.isEmpty()) {
+    boolean keyed = thread && !way.keyed.isEmpty();
+    // who has a thread-local variable, before what the thread keeps by it; a library's only after
+    if (keyed && way.keyed.get(0).whose() == Ownership.Whose.OWN) {
       return way.keyed;
     }
     if (way.foreign != null) {
       return List.of(anchored(way));
+    }
+    if (keyed) {
+      return way.keyed;
     }
     if (root.kind().equals(RootInfo.TABLE)) {
       return List.of(new Named(inTable(way), -1, way.at, true, Ownership.Whose.RUNTIME));
@@ -350,14 +355,17 @@ final class Climb {
     if (key < 0 || snapshot.depth(key) == 0) {
       return List.of();
     }
-    Map<String, Named> names = new LinkedHashMap<>();
+    Map<String, Named> own = new LinkedHashMap<>();
+    Map<String, Named> foreign = new LinkedHashMap<>();
     for (Links.Link link : links.into(key, MOST_LINKS)) {
-      if (ownership.of(link.via()) == Ownership.Whose.OWN) {
+      Ownership.Whose whose = ownership.of(link.via());
+      if (whose != Ownership.Whose.RUNTIME) {
         String text = text(link, "");
-        names.putIfAbsent(text, new Named(text, link.from(), key, false, Ownership.Whose.OWN));
+        (whose == Ownership.Whose.OWN ? own : foreign)
+            .putIfAbsent(text, new Named(text, link.from(), key, false, whose));
       }
     }
-    return plainest(names);
+    return plainest(own.isEmpty() ? foreign : own);
   }
 
   /**
@@ -385,6 +393,10 @@ final class Climb {
         if (root != null && isOwnVariable(root)) {
           String text = root.kind() + " " + root.detail();
           names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
+        }
+        if (root != null && !root.passing()) {
+          // whoever refers to a root is not what keeps it: very much refers to a class loader
+          continue;
         }
         for (Links.Link link : links.into(at, MOST_LINKS)) {
           if (links.dominates(target, link.from())) {
