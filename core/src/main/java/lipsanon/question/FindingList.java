@@ -31,6 +31,11 @@ final class FindingList {
     return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
   }
 
+  /** Forgets what was found of parts of something that one holder holds: segments of a table. */
+  void dropPartsOf(String what, Holding holding) {
+    findings.removeIf(known -> known.what().equals(what) && known.heldBy().equals(holding.text()));
+  }
+
   /**
    * Adds a finding.
    *

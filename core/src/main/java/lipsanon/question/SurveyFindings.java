@@ -173,7 +173,7 @@ final class SurveyFindings {
 
   /** One type that piles up in many places, none of which stands out: the user's own first. */
   private void ownPile() throws IOException {
-    boolean found = ownPile(OwnPile.largest(snapshot, mine, MANY, HALF * heap), "of your types");
+    boolean found = ownPile(OwnPile.largest(snapshot, mine, MANY, LARGE * heap), "of your types");
     if (!found) {
       ownPile(OwnPile.innermostThing(snapshot, MANY, HALF * heap), "type");
     }
@@ -188,11 +188,19 @@ final class SurveyFindings {
       return false;
     }
     Holding holding = search.search(pile.heads());
-    if (holding.places().isEmpty() || holding.freedShare() < FREED) {
+    double share = pile.bytes() / heap;
+    boolean sole =
+        holding.places().size() == 1
+            && holding.whose() == Ownership.Whose.OWN
+            && holding.freedShare() >= HolderSearch.ENOUGH;
+    // what is less than half must hang on one place of the user's own, as in a list for each key
+    if (holding.places().isEmpty() || holding.freedShare() < FREED || share < HALF && !sole) {
       return false;
     }
-    double share = pile.bytes() / heap;
     String what = piled.of(pile.type(), pile.heads(), false);
+    if (sole) {
+      findings.dropPartsOf(what, holding);
+    }
     findings.add(
         what,
         holding,

@@ -102,6 +102,46 @@ class SurveyHoldersTest {
         .contains("leakyard.StuckFinalizer$Lease.finalize (StuckFinalizer.java:");
   }
 
+  /** A third of the heap in lists of three each is as much of a finding as one long list. */
+  @Test
+  void manySmallListsBelowHalfOfTheHeap() throws Exception {
+    Finding first = first("ManySmallLists", 500);
+    assertThat(first.what()).isEqualTo("leakyard.ManySmallLists$Entry");
+    assertThat(first.counts()).containsExactly(500L);
+    assertThat(first.heldBy()).isEqualTo("leakyard.ManySmallLists$Office.log");
+    assertThat(Integer.parseInt(first.sentence().replaceAll(".*\\((\\d+) % of the heap.*", "$1")))
+        .as(first.sentence())
+        .isBetween(10, 49);
+  }
+
+  /** A table in segments, each of which is large enough for a finding of its own. */
+  @Test
+  void theSegmentsOfATableAreOneFinding() throws Exception {
+    HprofBuilder b =
+        new HprofBuilder(8)
+            .type(0x1000, "java.lang.Object", 0, Map.of())
+            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+            .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
+            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:11")
+            .root(STICKY, 0x1300)
+            .array(0x20_0000, 0x1200, 0x30_0000, 0x38_0000, 0x40_0000, 0x48_0000);
+    for (int segment = 0; segment < 4; segment++) {
+      long[] crates = new long[500];
+      for (int i = 0; i < crates.length; i++) {
+        crates[i] = 0x50_0000 + (segment * 500 + i) * 0x20L;
+        b.instance(crates[i], 0x1400, i);
+      }
+      b.array(0x30_0000 + segment * 0x8_0000L, 0x1200, crates);
+    }
+    Path file = folder.resolve("segments.hprof");
+    Files.write(file, b.build());
+    List<Finding> findings = findings(file, TypeFilter.ALL);
+    assertThat(findings).as(findings.toString()).hasSize(1);
+    assertThat(findings.get(0).counts()).containsExactly(2000L);
+    assertThat(findings.get(0).heldBy()).isEqualTo("static harbour.Quay.CRATES");
+  }
+
   /** Native code has the list's array in hand at the moment: what keeps it is another matter. */
   @Test
   void aHandleOfNativeCodeIsNoHolder() throws Exception {
