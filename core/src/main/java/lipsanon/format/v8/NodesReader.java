@@ -62,7 +62,7 @@ final class NodesReader {
       nodes = new V8Nodes(file.meta, count, source, file.begins.get("nodes"), space);
       int size = count < FEW ? count : beginning(FIRST);
       passes.add(nodes.pass(0, size, nodes.beginning()));
-      passes.get(0).read(n -> progress.at(rows.addAndGet(n)));
+      passes.get(0).read(this::showProgress);
       NumberList list = size == count ? null : lookedOver.get();
       if (list != null) {
         passes.addAll(parts(nodes, list));
@@ -70,7 +70,7 @@ final class NodesReader {
         for (int i = 2; i < Workers.threads(); i++) {
           helpers.add(Workers.start("lipsanon-worker-" + i, () -> take(rows::addAndGet)));
         }
-        take(n -> progress.at(rows.addAndGet(n)));
+        take(this::showProgress);
       }
     } finally {
       others.complete(List.of());
@@ -86,6 +86,10 @@ final class NodesReader {
     }
     nodes.join(passes);
     return nodes;
+  }
+
+  private void showProgress(int more) {
+    progress.at(Math.min(count, rows.addAndGet(more)));
   }
 
   private Void readRest() throws Exception {

@@ -128,7 +128,8 @@ final class NumberScanner {
     int i = at;
     // a row that stands wholly in the buffer, of numbers with commas and line ends between them
     if (limit - i > width * LONGEST_WITH_GAP + 2 * Long.BYTES) {
-      while (b[i] == ',' || b[i] == '\n') {
+      // a comma and the end of a line at most, so that all of this stays in the buffer
+      for (int gap = 0; gap < 2 && (b[i] == ',' || b[i] == '\n'); gap++) {
         i++;
       }
       for (int filled = 0; ; ) {

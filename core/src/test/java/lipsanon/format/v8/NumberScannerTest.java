@@ -93,6 +93,18 @@ class NumberScannerTest {
         .isInstanceOf(CorruptInputException.class);
   }
 
+  /** More commas than the buffer holds: nothing is read behind its end. */
+  @Test
+  void rowsWithAVeryLongGap() throws IOException {
+    String gap = ",".repeat(600_000);
+    NumberScanner in = new NumberScanner(source("1,2" + gap + "3,4" + gap + "5,6]"), 0);
+    long[] row = new long[2];
+    for (long first = 1; first <= 5; first += 2) {
+      in.row(row);
+      assertThat(row).containsExactly(first, first + 1);
+    }
+  }
+
   @Test
   void placesAndEnds() throws IOException {
     NumberScanner in = new NumberScanner(source("11,\n22,33]"), 0, 8);
