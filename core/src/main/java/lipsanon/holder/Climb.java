@@ -32,8 +32,8 @@ final class Climb {
   private static final int MOST_NAMES = 3;
   private static final int WIDEST = 8;
 
-  /** No loader has so many classes that their list would be larger, in bytes. */
-  private static final int MOST_OF_CLASSES = 4 << 20;
+  /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
+  private static final long LARGEST_PLACE = 32;
 
   private final Snapshot snapshot;
   private final Links links;
@@ -308,7 +308,8 @@ final class Climb {
    * variables of several of them, and nobody could empty it.
    */
   boolean isListOfClasses(int node) throws IOException {
-    if (snapshot.shallowBytes(node) > MOST_OF_CLASSES) {
+    // what is larger than a list of all of them is not gone through
+    if (snapshot.shallowBytes(node) > LARGEST_PLACE * snapshot.classNodes().size()) {
       return false;
     }
     int[] seen = new int[2];
