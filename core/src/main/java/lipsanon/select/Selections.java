@@ -84,19 +84,21 @@ public final class Selections {
     return !types(snapshot, name).isEmpty();
   }
 
-  /** The class objects of the types that a name stands for. */
+  /** The class objects of the types that a name stands for: its own, else those that end so. */
   public static BitSet classes(Snapshot snapshot, String name) {
-    BitSet classes = new BitSet();
-    boolean all = name.indexOf('.') < 0;
+    BitSet exact = new BitSet();
+    BitSet ending = new BitSet();
     for (TypeInfo type : snapshot.types()) {
-      boolean fits =
-          type.name().equals(name)
-              || all && (type.name().endsWith("." + name) || type.name().endsWith("$" + name));
-      if (fits && type.classNode() >= 0) {
-        classes.set(type.classNode());
+      if (type.classNode() < 0) {
+        continue;
+      }
+      if (type.name().equals(name) || Families.of(type.name()).equals(name)) {
+        exact.set(type.classNode());
+      } else if (type.name().endsWith("." + name) || type.name().endsWith("$" + name)) {
+        ending.set(type.classNode());
       }
     }
-    return classes;
+    return exact.isEmpty() && name.indexOf('.') < 0 ? ending : exact;
   }
 
   /** The same as a set: of types without a list in between. */

@@ -33,6 +33,9 @@ class NamedSelectionsTest {
             .type(0x1100, "harbour.Place", 0x1000, Map.of())
             .type(0x1200, "harbour.Berth", 0x1100, Map.of("FIRST", 0x3000L), "next:2", "closed:4")
             .type(0x1300, "harbour.Boat", 0x1000, Map.of(), "berth:2", "length:10")
+            .type(0x1400, "Script1", 0x1000, Map.of())
+            .type(0x1500, "Script2", 0x1000, Map.of())
+            .type(0x1600, "harbour.Script", 0x1000, Map.of())
             .root(STICKY, 0x1200);
     for (int i = 0; i < 3; i++) {
       long id = 0x3000 + i * 0x40L;
@@ -109,6 +112,15 @@ class NamedSelectionsTest {
     assertThat(count("harbour.Boat and 'length' != 11")).isEqualTo(2);
     assertThat(count("next = " + s.id(s.nodeOf(0x3040)))).isEqualTo(1);
     assertThat(count("class harbour.Berth")).isEqualTo(1);
+  }
+
+  /** As findings call them: those that differ in a number only are one family. */
+  @Test
+  void classesOfAFamily() throws Exception {
+    assertThat(count("class Script")).isEqualTo(2);
+    assertThat(count("class Script2")).isEqualTo(1);
+    assertThat(count("class harbour.Script")).isEqualTo(1);
+    assertThat(count("class Boat")).isEqualTo(1);
   }
 
   @Test
