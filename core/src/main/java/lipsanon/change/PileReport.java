@@ -29,6 +29,9 @@ final class PileReport {
   /** Of what was there before the series hardly more than that may be held elsewhere. */
   private static final double LEAST_SHARE = 0.6;
 
+  /** One of a finding's reasons, against it. */
+  static final String NOTHING_OWN = "nothing of your own was found above it";
+
   private final PlaceTree tree;
   private final Snapshot last;
   private final int lastIndex;
@@ -259,7 +262,7 @@ final class PileReport {
       reasons.add(holding.roots() ? "roots hold them, each its own" : "the holder is your own");
     } else {
       confidence -= 0.07;
-      reasons.add("nothing of your own was found above it");
+      reasons.add(NOTHING_OWN);
     }
     if (holding.places().isEmpty()) {
       confidence = Math.min(confidence - 0.2, 0.45);
