@@ -43,16 +43,26 @@ public final class Links {
    */
   public Via fromDominator(int node) throws IOException {
     int above = snapshot.dominator(node);
-    IntList referring = above < 0 ? new IntList() : snapshot.inbound(node);
-    for (int i = 0; i < referring.size(); i++) {
-      if (referring.get(i) == above) {
-        return via(above, node);
-      }
+    if (above < 0) {
+      return null;
     }
-    return null;
+    // what an array refers to is not read, but taken from those who ask
+    boolean unread =
+        snapshot.objects().ofArray(above) != null && !snapshot.classNodes().contains(node);
+    return unread && !refers(above, node) ? null : via(above, node);
   }
 
-  /** How an object that is known to refer to another keeps it; null if it does so weakly. */
+  private boolean refers(int from, int to) {
+    IntList referring = snapshot.inbound(to);
+    for (int i = 0; i < referring.size(); i++) {
+      if (referring.get(i) == from) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** How an object keeps another, which an array must be known to refer to; null if it does not. */
   public Via via(int from, int to) throws IOException {
     Via element = snapshot.objects().ofArray(from);
     if (element != null && !snapshot.classNodes().contains(to)) {

@@ -57,6 +57,7 @@ class LibraryGrowthTest {
         "Scripts | leakyard.library.Scripts$Rules. | Script",
         "Gate | leakyard.library.Gate$Lock.opened | leakyard.library.Gate$$Lambda",
         "Marks | static java.io.DeleteOnExitHook.files | java.lang.String",
+        "Diary | ch.qos.logback.classic.util.LogbackMDCAdapter.readWriteThreadLocalMap | java.lang.String",
         "Watches | running threads in leakyard.library.Watches$Watch.run | leakyard.library.Watches",
         "Reloads | static leakyard.library.Reloads.HOOKS | leakyard.library.Reloads$Plugin",
         "Bags | leakyard.library.Bags$Store.barrels | leakyard.library.Bags$Barrel"
@@ -71,7 +72,8 @@ class LibraryGrowthTest {
       assertThat(first.heldBy()).as(answer.toString()).contains(holder);
       assertThat(first.what()).as(answer.toString()).contains(what == null ? "" : what);
       assertThat(first.freedShare()).isGreaterThan(0.9);
-      if (!program.equals("Marks")) {
+      // of texts there are many others
+      if (!first.what().equals("java.lang.String")) {
         released(jvm, first);
       }
     }
