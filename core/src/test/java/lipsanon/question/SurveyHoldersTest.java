@@ -114,18 +114,21 @@ class SurveyHoldersTest {
         .isBetween(10, 49);
   }
 
+  /** A quay, whose variable of all crates is at a known place, and crates; none of them yet. */
+  private static HprofBuilder quay() {
+    return new HprofBuilder(8)
+        .type(0x1000, "java.lang.Object", 0, Map.of())
+        .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+        .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+        .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
+        .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:11")
+        .root(STICKY, 0x1300);
+  }
+
   /** A table in segments, each of which is large enough for a finding of its own. */
   @Test
   void theSegmentsOfATableAreOneFinding() throws Exception {
-    HprofBuilder b =
-        new HprofBuilder(8)
-            .type(0x1000, "java.lang.Object", 0, Map.of())
-            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
-            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
-            .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
-            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:11")
-            .root(STICKY, 0x1300)
-            .array(0x20_0000, 0x1200, 0x30_0000, 0x38_0000, 0x40_0000, 0x48_0000);
+    HprofBuilder b = quay().array(0x20_0000, 0x1200, 0x30_0000, 0x38_0000, 0x40_0000, 0x48_0000);
     for (int segment = 0; segment < 4; segment++) {
       long[] crates = new long[500];
       for (int i = 0; i < crates.length; i++) {
@@ -146,14 +149,8 @@ class SurveyHoldersTest {
   @Test
   void aHandleOfNativeCodeIsNoHolder() throws Exception {
     HprofBuilder b =
-        new HprofBuilder(8)
-            .type(0x1000, "java.lang.Object", 0, Map.of())
-            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
-            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
-            .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
-            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:11")
+        quay()
             .type(0x1500, "java.util.ArrayList", 0x1000, Map.of(), "elementData:2")
-            .root(STICKY, 0x1300)
             .root(JNI_LOCAL, 0x30_0000, 99, 0)
             .instance(0x20_0000, 0x1500, 0x30_0000);
     long[] crates = new long[2000];
