@@ -255,9 +255,7 @@ public final class GrowthQuestion {
           && finding.confidence() < SURE
           && trend.exactPerAction() == 0
           && small(pile)) {
-        boolean own = !finding.reasons().contains(PileReport.NOTHING_OWN);
-        String unsure = own ? "may be a cache that is still filling" : PileReport.NOTHING_OWN;
-        aside.add(reports.setAside(pile, "is small, and " + unsure));
+        aside.add(reports.setAside(pile, "is small, and " + reports.doubt(pile)));
       } else if (!holders.isEmpty() && holders.containsAll(places(finding))) {
         plainer(findings, finding);
         aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));

@@ -29,8 +29,7 @@ final class PileReport {
   /** Of what was there before the series hardly more than that may be held elsewhere. */
   private static final double LEAST_SHARE = 0.6;
 
-  /** One of a finding's reasons, against it. */
-  static final String NOTHING_OWN = "nothing of your own was found above it";
+  private static final String NOTHING_OWN = "nothing of your own was found above it";
 
   private final PlaceTree tree;
   private final Snapshot last;
@@ -257,7 +256,7 @@ final class PileReport {
       confidence += 0.15;
       reasons.add("it went on in proportion over a much longer round");
     }
-    if (holding.whose() == Ownership.Whose.OWN || holding.roots()) {
+    if (isTold(holding)) {
       confidence += 0.1;
       reasons.add(holding.roots() ? "roots hold them, each its own" : "the holder is your own");
     } else {
@@ -278,6 +277,16 @@ final class PileReport {
               + "), and was not seen to level off: one much longer round would tell");
     }
     return Math.max(0.05, Math.min(0.99, confidence));
+  }
+
+  /** Whether something of the user's own holds, or roots that nothing else could name. */
+  private static boolean isTold(Holding holding) {
+    return holding.whose() == Ownership.Whose.OWN || holding.roots();
+  }
+
+  /** Why a pile that rises steadily is not sure; with a holder of one's own only for one reason. */
+  String doubt(GrowthQuestion.Pile pile) throws IOException {
+    return isTold(holding(pile.place())) ? "may be a cache that is still filling" : NOTHING_OWN;
   }
 
   private String sentence(
