@@ -149,7 +149,9 @@ final class PileReport {
       // it is the object itself that grows, not what is in it
       return piled.described(place.type, place.heads.get(lastIndex));
     }
-    boolean inLibrary = !holding.inside().isEmpty() && holding.whose() == Ownership.Whose.OWN;
+    boolean inLibrary =
+        holding.whose() == Ownership.Whose.LIBRARY
+            || holding.whose() == Ownership.Whose.OWN && !holding.inside().isEmpty();
     return piled.of(place.type, sample(place), inLibrary);
   }
 

@@ -17,6 +17,7 @@ import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Links;
+import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
 import lipsanon.label.Threads;
 
@@ -77,6 +78,10 @@ final class Climb {
     final List<String> inside = new ArrayList<>();
     Named foreign;
     boolean foreignIsPart;
+
+    /** Whether a variable of a module, not the user's own, has what is held. */
+    boolean ofModule;
+
     String anchor = "";
     Named runtime;
     boolean runtimeIsPart;
@@ -140,7 +145,10 @@ final class Climb {
         return List.of();
       }
     }
-    List<Named> near = near(target, in);
+    if (way.ofModule) {
+      return List.of(way.foreign != null ? anchored(way) : way.runtime);
+    }
+    List<Named> near = near(way, in);
     if (!near.isEmpty()) {
       return near;
     }
@@ -156,19 +164,31 @@ final class Climb {
     return List.of();
   }
 
-  /** A variable before all else that refers to the same object. */
+  /** A variable before all else that refers to the same object; of several always the same. */
   private static Links.Link mostLasting(List<Links.Link> in) {
-    for (Links.Link link : in) {
-      if (isVariable(link.via())) {
-        return link;
-      }
-    }
-    return in.get(0);
+    return in.stream()
+        .filter(link -> isVariable(link.via()))
+        .min(Comparator.comparing(link -> link.via().text()))
+        .orElse(in.get(0));
+  }
+
+  private boolean isModule(int node) {
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MODULE);
+  }
+
+  /** Whether it is a variable of code that is not the user's own. */
+  private static boolean isForeignVariable(Via via) {
+    return via.kind() == Via.Kind.LIBRARY_VARIABLE || via.kind() == Via.Kind.RUNTIME_VARIABLE;
+  }
+
+  /** Whether it is one of a whole module: it lasts by itself, whoever refers to that module. */
+  private boolean isOfModule(Via via) {
+    return isForeignVariable(via) && NearestPaths.isAnchor(snapshot, via);
   }
 
   /** Whether a reference lasts as long as the program. */
   private static boolean isVariable(Via via) {
-    return via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.LIBRARY_VARIABLE;
+    return via.kind() == Via.Kind.STATIC || isForeignVariable(via);
   }
 
   /** References of the user's own into the way's object. */
@@ -178,11 +198,20 @@ final class Climb {
       if (ownership.of(link.via()) == Ownership.Whose.OWN
           && !containers.isGeneral(link.from(), way.at)) {
         String text = text(link, way.properties);
+        if (isServiceOfLibrary(way, link.via())) {
+          way.anchor = text;
+          return List.of(anchored(way));
+        }
         names.putIfAbsent(
             text, new Named(text, link.from(), way.at, in.size() == 1, Ownership.Whose.OWN));
       }
     }
     return plainest(names);
+  }
+
+  /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */
+  private static boolean isServiceOfLibrary(Way way, Via via) {
+    return via.kind() == Via.Kind.SERVICE && way.foreign != null;
   }
 
   private String text(Links.Link link, String properties) throws IOException {
@@ -235,11 +264,12 @@ final class Climb {
             || via.kind() == Via.Kind.UNNAMED
             || via.kind() == Via.Kind.STATIC
             || via.kind() == Via.Kind.PROPERTY
-            || via.kind() == Via.Kind.LIBRARY_VARIABLE;
+            || isForeignVariable(via);
     if (!named) {
       return;
     }
     String text = Families.of(via.with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
+    way.ofModule |= isOfModule(via);
     Named candidate = new Named(text, link.from(), way.at, true, whose);
     if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
       way.inside.add(text);
@@ -340,7 +370,7 @@ final class Climb {
     return same
         ? named
         : new Named(
-            named.text() + ", kept by " + way.anchor,
+            named.text() + Holding.KEPT_BY + way.anchor,
             named.from(),
             named.target(),
             named.alone(),
@@ -373,20 +403,24 @@ final class Climb {
    * The nearest references of the user's own above an object that several refer to, found level by
    * level below the object that dominates it.
    */
-  private List<Named> near(int target, List<Links.Link> in) throws IOException {
+  private List<Named> near(Way way, List<Links.Link> in) throws IOException {
+    int target = way.at;
     int top = snapshot.dominator(target);
     Set<Integer> seen = new HashSet<>();
     Map<Integer, String> properties = new HashMap<>();
     seen.add(target);
     IntList level = new IntList();
     for (Links.Link link : in) {
-      if (link.from() != top && seen.add(link.from())) {
+      if (link.from() != top && !isOfModule(link.via()) && seen.add(link.from())) {
         level.add(link.from());
         properties.put(link.from(), properties(link.via(), ""));
       }
     }
+    OfModule module = new OfModule();
+    in.forEach(link -> module.see(-1, link, target, way.properties));
     for (int distance = 0; distance < WIDEST && !level.isEmpty(); distance++) {
       Map<String, Named> names = new LinkedHashMap<>();
+      String service = null;
       IntList next = new IntList();
       for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
         int at = level.get(i);
@@ -395,15 +429,19 @@ final class Climb {
           String text = root.kind() + " " + root.detail();
           names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
         }
-        if (root != null && !root.passing()) {
+        if (root != null && !root.passing() || isModule(at)) {
           // whoever refers to a root is not what keeps it: very much refers to a class loader
           continue;
         }
         for (Links.Link link : links.into(at, MOST_LINKS)) {
-          if (links.dominates(target, link.from())) {
+          if (link.via().kind() == Via.Kind.INTERNAL || links.dominates(target, link.from())) {
             continue;
           }
-          if (ownership.of(link.via()) == Ownership.Whose.OWN) {
+          if (isServiceOfLibrary(way, link.via())) {
+            service = link.via().text();
+          } else if (isOfModule(link.via())) {
+            module.see(distance, link, at, properties.get(at));
+          } else if (ownership.of(link.via()) == Ownership.Whose.OWN) {
             String text = text(link, properties.get(at));
             names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
           } else if (link.from() != top && seen.add(link.from())) {
@@ -416,8 +454,41 @@ final class Climb {
       if (!found.isEmpty()) {
         return found;
       }
+      if (service != null) {
+        way.anchor = service;
+        return List.of(anchored(way));
+      }
       level = next;
     }
-    return List.of();
+    return module.named(way);
+  }
+
+  /** The nearest variable of a module that leads to an object; of several always the same. */
+  private final class OfModule {
+    private Named nearest;
+    private int at;
+
+    void see(int distance, Links.Link link, int target, String properties) {
+      if (!isOfModule(link.via())) {
+        return;
+      }
+      String text = Families.of(link.via().with(properties));
+      boolean before = nearest == null || distance == at && text.compareTo(nearest.text()) < 0;
+      if (before) {
+        nearest = new Named(text, link.from(), target, false, ownership.of(link.via()));
+        at = distance;
+      }
+    }
+
+    List<Named> named(Way way) {
+      if (nearest == null) {
+        return List.of();
+      }
+      if (way.foreign == null) {
+        return List.of(nearest);
+      }
+      way.anchor = nearest.text();
+      return List.of(anchored(way));
+    }
   }
 }

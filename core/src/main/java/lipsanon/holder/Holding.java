@@ -1,5 +1,6 @@
 package lipsanon.holder;
 
+import java.util.ArrayList;
 import java.util.List;
 import lipsanon.label.Ownership;
 
@@ -27,6 +28,9 @@ public record Holding(
     Ownership.Whose whose,
     boolean roots) {
 
+  /** Between a place and what keeps the object that has it. */
+  static final String KEPT_BY = ", kept by ";
+
   /**
    * A place that holds.
    *
@@ -39,9 +43,16 @@ public record Holding(
    */
   public record Place(String text, int node, int target, String via, long freed, long freedBytes) {}
 
-  /** All places in words. */
+  /** All places in words; what keeps all of them is told once. */
   public String text() {
-    return String.join(" and ", places.stream().map(Place::text).distinct().toList());
+    List<String> texts = new ArrayList<>(places.stream().map(Place::text).distinct().toList());
+    String last = texts.isEmpty() ? "" : texts.get(texts.size() - 1);
+    String keeper = last.contains(KEPT_BY) ? last.substring(last.indexOf(KEPT_BY)) : "";
+    if (texts.stream().allMatch(text -> text.endsWith(keeper))) {
+      texts.replaceAll(text -> text.substring(0, text.length() - keeper.length()));
+      return String.join(" and ", texts) + keeper;
+    }
+    return String.join(" and ", texts);
   }
 
   /** The share of the objects that all places together free, 0 to 1. */

@@ -41,7 +41,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are code: classes, functions, what is compiled of them. */
     CODE,
     /** Its objects are references to methods together with the objects that these run on. */
-    DELEGATE
+    DELEGATE,
+    /** Its objects are loaded pieces of a program, which the runtime keeps once they are there. */
+    MODULE
   }
 
   /** Keeps a copy of the traits. */

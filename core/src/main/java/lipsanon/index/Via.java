@@ -24,6 +24,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     VARIABLE,
     /** The same in a library that the program brings along. */
     LIBRARY_VARIABLE,
+    /** A variable of one of the runtime's own modules: it lasts as long as the program. */
+    RUNTIME_VARIABLE,
     /** A named property of an object without declared fields. */
     PROPERTY,
     /** An entry of an object that is used as a table: its name is a key. */
@@ -42,7 +44,7 @@ public record Via(Kind kind, String owner, String name, long index) {
   public String text() {
     return switch (kind) {
       case FIELD, PROPERTY -> owner + "." + name;
-      case VARIABLE, LIBRARY_VARIABLE ->
+      case VARIABLE, LIBRARY_VARIABLE, RUNTIME_VARIABLE ->
           "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
@@ -73,9 +75,13 @@ public record Via(Kind kind, String owner, String name, long index) {
 
   /** The text with names of properties behind it: what is reached from here through them. */
   public String with(String names) {
-    return kind == Kind.VARIABLE || kind == Kind.LIBRARY_VARIABLE
-        ? new Via(kind, owner, name + names, index).text()
-        : text() + names;
+    return switch (kind) {
+      case VARIABLE, LIBRARY_VARIABLE, RUNTIME_VARIABLE ->
+          new Via(kind, owner, name + names, index).text();
+        // how the runtime keeps these is its own affair
+      case SERVICE -> text();
+      default -> text() + names;
+    };
   }
 
   /** The same for all elements of an array and all entries of a table: what can be merged. */

@@ -158,7 +158,9 @@ public final class NearestPaths {
    * field, unless its class is loaded several times over, or a module's variable.
    */
   public static boolean isAnchor(Snapshot snapshot, Via via) {
-    if (via.kind() == Via.Kind.VARIABLE || via.kind() == Via.Kind.LIBRARY_VARIABLE) {
+    if (via.kind() == Via.Kind.VARIABLE
+        || via.kind() == Via.Kind.LIBRARY_VARIABLE
+        || via.kind() == Via.Kind.RUNTIME_VARIABLE) {
       return via.owner().contains("top level") || via.owner().contains("global scope");
     }
     if (via.kind() != Via.Kind.STATIC) {

@@ -60,6 +60,22 @@ public final class KeepersQuestion {
     return new Level(snapshot, accepted, under, limit).scan();
   }
 
+  /** Of the objects of a type that one object dominates immediately, that which retains most. */
+  static int largest(Snapshot snapshot, int under, int type) {
+    Brood known = snapshot.brood(under);
+    if (known == null) {
+      boolean[] accepted = new boolean[snapshot.types().size()];
+      accepted[type] = true;
+      known = new Level(snapshot, accepted, under, 1).scan();
+    }
+    for (Brood.OfType row : known.types()) {
+      if (row.type() == type) {
+        return row.example();
+      }
+    }
+    return -1;
+  }
+
   private static List<KeepersAnswer.GroupRow> groups(
       Snapshot snapshot, Brood children, ObjectRows rows, int limit) {
     List<KeepersAnswer.GroupRow> groups = new ArrayList<>();

@@ -80,10 +80,16 @@ final class SurveyFindings {
 
   private void piles() throws IOException {
     for (Pile pile : snapshot.piles()) {
-      if (pile.count() >= MANY && pile.bytes() >= LARGE * heap) {
+      if (pile.count() >= MANY && pile.bytes() >= LARGE * heap && isEven(pile)) {
         pile(pile);
       }
     }
+  }
+
+  /** Whether it is still much without the largest of its objects: one alone is no pile. */
+  private boolean isEven(Pile pile) {
+    int largest = KeepersQuestion.largest(snapshot, pile.holder(), pile.type());
+    return largest < 0 || pile.bytes() - snapshot.retainedBytes(largest) >= LARGE * heap;
   }
 
   private void pile(Pile pile) throws IOException {
@@ -187,6 +193,9 @@ final class SurveyFindings {
     if (pile.heads().isEmpty() || ofObserver(pile.heads().get(0))) {
       return false;
     }
+    if (pile.bytes() - largestHead(pile) < LARGE * heap) {
+      return false;
+    }
     Holding holding = search.search(pile.heads());
     double share = pile.bytes() / heap;
     boolean sole =
@@ -219,6 +228,14 @@ final class SurveyFindings {
             holding.text()),
         paths.to(pile.heads().get(pile.heads().size() / 2), holding.places().get(0)));
     return true;
+  }
+
+  private long largestHead(OwnPile pile) {
+    long largest = 0;
+    for (int i = 0; i < pile.heads().size(); i++) {
+      largest = Math.max(largest, snapshot.retainedBytes(pile.heads().get(i)));
+    }
+    return largest;
   }
 
   /** Very many handles or the like that were not given back. */

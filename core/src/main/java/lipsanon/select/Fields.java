@@ -13,7 +13,7 @@ public final class Fields {
   public static boolean isCalled(Via via, String name) {
     return switch (via.kind()) {
       case ELEMENT -> name.equals("[]") || name.equals("[" + via.index() + "]");
-      case FIELD, STATIC, PROPERTY, KEY, VARIABLE, LIBRARY_VARIABLE ->
+      case FIELD, STATIC, PROPERTY, KEY, VARIABLE, LIBRARY_VARIABLE, RUNTIME_VARIABLE ->
           via.name().equals(name) || (via.owner() + "." + via.name()).equals(name);
       case LOCAL, SERVICE, PART, UNNAMED, INTERNAL ->
           via.name().equals(name) || via.text().equals(name);

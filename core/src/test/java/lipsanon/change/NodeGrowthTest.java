@@ -10,6 +10,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -50,6 +51,16 @@ class NodeGrowthTest {
     assertThat(first.what()).as(answer.toString()).startsWith(what);
     assertThat(first.confidence()).isGreaterThan(0.6);
     assertThat(first.steps()).isNotEmpty();
+  }
+
+  /** The program's own variable refers to the runtime's modules, but holds nothing in them. */
+  @Test
+  void namesTheRuntimesOwnVariable() throws Exception {
+    Finding first = grow("tideMarks").findings().get(0);
+    assertThat(first.what()).isEqualTo("PerformanceMark");
+    assertThat(first.heldBy())
+        .isEqualTo("variable `markEntryBuffer` at the top level of node:internal/perf/observe");
+    assertThat(first.freedShare()).isEqualTo(1);
   }
 
   @ParameterizedTest

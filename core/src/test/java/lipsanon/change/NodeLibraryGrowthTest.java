@@ -48,6 +48,9 @@ class NodeLibraryGrowthTest {
         "routes | variable `app` at the top level of routes.js | Layer",
         "history | variable `past` at the top level of history.js | Record",
         "templates | variable `handlebars` at the top level of templates.js | v8:",
+        "partials | HandlebarsEnvironment.partials, kept by variable `exports` at the top level of"
+            + " handlebars.js of handlebars | v8:",
+        "ledger | variable `exports.all` at the top level of pages.js | Page",
         "waiting | variable `waiting` at the top level of waiting.js | Promise"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {

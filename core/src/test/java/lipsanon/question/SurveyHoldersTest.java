@@ -145,6 +145,27 @@ class SurveyHoldersTest {
     assertThat(findings.get(0).heldBy()).isEqualTo("static harbour.Quay.CRATES");
   }
 
+  /** Of very many boxes one has nearly all: that one is told, not the boxes. */
+  @Test
+  void oneLargeObjectAmongSmallOnesIsNoPile() throws Exception {
+    HprofBuilder b =
+        quay()
+            .type(0x1500, "harbour.Box", 0x1000, Map.of(), "content:2")
+            .bytes(0x70_0000, new byte[400_000]);
+    long[] boxes = new long[300];
+    for (int i = 0; i < boxes.length; i++) {
+      boxes[i] = 0x40_0000 + i * 0x20L;
+      b.instance(boxes[i], 0x1500, i == 7 ? 0x70_0000L : 0L);
+    }
+    b.array(0x20_0000, 0x1200, boxes);
+    Path file = folder.resolve("boxes.hprof");
+    Files.write(file, b.build());
+    List<Finding> findings = findings(file, TypeFilter.ALL);
+    assertThat(findings).as(findings.toString()).hasSize(1);
+    assertThat(findings.get(0).sentence()).startsWith("One byte[] alone takes 400.0 kB");
+    assertThat(findings.get(0).heldBy()).isEqualTo("harbour.Box.content");
+  }
+
   /** Native code has the list's array in hand at the moment: what keeps it is another matter. */
   @Test
   void aHandleOfNativeCodeIsNoHolder() throws Exception {

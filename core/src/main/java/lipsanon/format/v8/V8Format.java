@@ -31,6 +31,10 @@ final class V8Format {
   static final String ARRAY = "array";
   static final String STRING = "string";
   static final String OBJECT = "object";
+
+  /** The class of Node.js of what a file is loaded as. */
+  static final String MODULE = "Module";
+
   static final String CODE = "code";
   static final String CLOSURE = "closure";
   static final String NUMBER = "number";

@@ -49,6 +49,9 @@ final class V8OwnTypes {
       traits.addAll(info.traits());
       if (!isOwn[t]) {
         traits.add(isForeign[t] ? TypeInfo.Trait.FOREIGN : TypeInfo.Trait.LIBRARY);
+        if (!isForeign[t] && info.name().equals(V8Format.MODULE)) {
+          traits.add(TypeInfo.Trait.MODULE);
+        }
       }
       marked.add(new TypeInfo(info.name(), "", -1, traits));
     }

@@ -16,6 +16,8 @@ import lipsanon.index.Snapshot;
  * thread.
  */
 final class V8Scopes {
+  static final String AT_TOP = "at the top level of ";
+
   private static final int MOST_OUTER = 16;
   private static final int MOST_LOOKED_AT = 4096;
   private static final int MOST_INNER = 256;
@@ -41,8 +43,16 @@ final class V8Scopes {
    * @param foreign whether it is one of a library that the program brings along
    */
   record Scope(String text, boolean library, boolean foreign) {
+    /** Whether it is a whole module's: it lasts as long as that. */
+    boolean top() {
+      return text.startsWith(AT_TOP);
+    }
+
     static Scope in(String script, String text) {
-      return new Scope(text, V8Scripts.isLibrary(script), V8Scripts.isForeign(script));
+      boolean foreign = V8Scripts.isForeign(script);
+      // many packages have an index.js
+      String of = foreign ? " of " + V8Scripts.packageOf(script) : "";
+      return new Scope(text + of, V8Scripts.isLibrary(script), foreign);
     }
   }
 
@@ -85,7 +95,7 @@ final class V8Scopes {
     V8Scripts.Location near = top ? null : location(inner);
     String text =
         top
-            ? "at the top level of " + name
+            ? AT_TOP + name
             : "in a scope of " + name + (near == null ? "" : " near line " + near.line());
     return Scope.in(script, text);
   }
@@ -106,7 +116,7 @@ final class V8Scopes {
     String where = place == null ? V8Scripts.shortName(script) : place.text();
     boolean anonymous = name.isEmpty();
     if (top && anonymous && place != null && place.line() == 1) {
-      return Scope.in(script, "at the top level of " + V8Scripts.shortName(script));
+      return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
     }
     return Scope.in(
         script,

@@ -8,6 +8,8 @@ import lipsanon.index.Snapshot;
 
 /** Places in scripts, in words. One thread. */
 final class V8Scripts {
+  private static final String PACKAGES = "/node_modules/";
+
   private final V8Rows rows;
   private final PackedColumn located;
   private final PackedColumn scripts;
@@ -134,7 +136,15 @@ final class V8Scripts {
 
   /** Whether a script is of a package that the program brings along. */
   static boolean isForeign(String script) {
-    return script.contains("/node_modules/") || script.contains("\\node_modules\\");
+    return script.replace('\\', '/').contains(PACKAGES);
+  }
+
+  /** The package that a script is of, as it is required: {@code name} or {@code @scope/name}. */
+  static String packageOf(String script) {
+    String plain = script.replace('\\', '/');
+    String inside = plain.substring(plain.lastIndexOf(PACKAGES) + PACKAGES.length());
+    String[] parts = inside.split("/", 3);
+    return parts[0].startsWith("@") && parts.length > 1 ? parts[0] + "/" + parts[1] : parts[0];
   }
 
   /** The last part of a path or address. */

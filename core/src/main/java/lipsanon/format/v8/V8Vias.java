@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.util.Set;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 
 /** Says edges in words. One thread. */
@@ -43,6 +44,8 @@ final class V8Vias {
   /** The variable of Node.js that holds all lists of timers, by their delay. */
   private static final String TIMERS = "timerListMap";
 
+  private static final String EXPORTS = "exports";
+
   private final Snapshot snapshot;
   private final V8Rows rows;
   private final V8Scripts scripts;
@@ -62,30 +65,68 @@ final class V8Vias {
     }
     return switch (edge) {
       case V8Format.EDGE_ELEMENT -> new Via(Via.Kind.ELEMENT, "", "", name);
-      case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name));
+      case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name), target);
       case V8Format.EDGE_PROPERTY -> property(from, node, rows.text(name), target);
-      case V8Format.EDGE_HIDDEN -> hidden(from, node, name);
+      case V8Format.EDGE_HIDDEN -> hidden(from, node, name, target);
       default -> internal(node, rows.text(name));
     };
   }
 
-  private Via variable(int context, String name) throws IOException {
+  private Via variable(int context, String name, int target) throws IOException {
     V8Scopes.Scope scope = scopes.of(context);
     if (scope.library() && name.equals(TIMERS)) {
       return new Via(Via.Kind.SERVICE, "", "the timers of Node.js", -1);
     }
-    return scope.library()
-        ? new Via(Via.Kind.PART, "", name, -1)
-        : new Via(
-            scope.foreign() ? Via.Kind.LIBRARY_VARIABLE : Via.Kind.VARIABLE,
-            scope.text(),
-            name,
-            -1);
+    if (isOfModule(name, target)) {
+      return new Via(Via.Kind.INTERNAL, "", name, -1);
+    }
+    if (scope.library() && !scope.top()) {
+      return new Via(Via.Kind.PART, "", name, -1);
+    }
+    Via.Kind kind =
+        scope.library()
+            ? Via.Kind.RUNTIME_VARIABLE
+            : scope.foreign() ? Via.Kind.LIBRARY_VARIABLE : Via.Kind.VARIABLE;
+    return new Via(kind, scope.text(), name, -1);
+  }
+
+  /**
+   * Whether a variable is what Node.js gives to every module: all other modules are reached from
+   * it, and none is held by it.
+   */
+  private boolean isOfModule(String name, int target) throws IOException {
+    return name.equals("require") && rows.node(target).type().equals(V8Format.CLOSURE)
+        || name.equals("module") && isModule(target);
+  }
+
+  private boolean isModule(int node) {
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MODULE);
+  }
+
+  /** What a module offers to others, told like a variable of its own. */
+  private Via exports(int module) throws IOException {
+    String[] script = {""};
+    rows.edges(
+        module,
+        rows.node(module).edges(),
+        (type, name, target) -> {
+          boolean wanted =
+              type.equals(V8Format.EDGE_PROPERTY) && rows.text(name).equals("filename");
+          script[0] = wanted ? rows.text(rows.node(target).name()) : script[0];
+          return !wanted;
+        });
+    String name = script[0].isEmpty() ? "a module" : V8Scripts.shortName(script[0]);
+    V8Scopes.Scope scope = V8Scopes.Scope.in(script[0], V8Scopes.AT_TOP + name);
+    boolean own = !scope.foreign() && !script[0].isEmpty();
+    return new Via(own ? Via.Kind.VARIABLE : Via.Kind.LIBRARY_VARIABLE, scope.text(), EXPORTS, -1);
   }
 
   private Via property(int from, V8Rows.Node node, String name, int target) throws IOException {
     if (name.equals("__proto__")) {
       return new Via(Via.Kind.INTERNAL, "", name, -1);
+    }
+    if (name.equals(EXPORTS) && isModule(from)) {
+      return exports(from);
     }
     String owner = snapshot.typeName(from);
     if (node.type().equals(V8Format.CLOSURE)) {
@@ -125,10 +166,10 @@ final class V8Vias {
             -1);
   }
 
-  private Via hidden(int from, V8Rows.Node node, long number) throws IOException {
+  private Via hidden(int from, V8Rows.Node node, long number, int target) throws IOException {
     if (node.type().equals(V8Format.OBJECT)
         && snapshot.typeName(from).startsWith("system / Context")) {
-      return variable(from, scopes.blockVariable(from, number));
+      return variable(from, scopes.blockVariable(from, number), target);
     }
     return new Via(Via.Kind.PART, "", "part", number);
   }

@@ -99,6 +99,11 @@ class FleetJobTest {
   private static Cluster on(String... more) {
     List<String> settings = new ArrayList<>(List.of(more));
     settings.addAll(List.of("spark.executor.memory=600m", "spark.ui.enabled=false"));
+    // short lives: what is compiled for speed is not earned back
+    settings.add("spark.driver.extraJavaOptions=" + TestCluster.QUICK);
+    settings.add("spark.executor.extraJavaOptions=" + TestCluster.QUICK);
+    settings.add("spark.sql.codegen.wholeStage=false");
+    settings.add("spark.sql.codegen.factoryMode=NO_CODEGEN");
     return new Cluster(cluster.home(), cluster.address(), job, settings);
   }
 

@@ -15,6 +15,9 @@ import org.apache.spark.launcher.JavaModuleOptions;
 
 /** A real cluster on the loopback: a master and workers of one core, each a process. */
 final class TestCluster implements Closeable {
+  /** For a process of a short life on a machine that others share. */
+  static final String QUICK = "-XX:TieredStopAtLevel=1 -XX:+UseSerialGC";
+
   private static final Duration START = Duration.ofMinutes(2);
 
   private final Path folder;
@@ -68,6 +71,7 @@ final class TestCluster implements Closeable {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.addAll(List.of(JavaModuleOptions.defaultModuleOptions().split(" ")));
+    command.addAll(List.of(QUICK.split(" ")));
     command.addAll(List.of("-Xmx256m", "-cp", home.resolve("jars") + File.separator + "*", main));
     command.addAll(List.of(arguments));
     ProcessBuilder builder = new ProcessBuilder(command);
