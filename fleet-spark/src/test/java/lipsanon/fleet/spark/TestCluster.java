@@ -13,7 +13,7 @@ import java.util.List;
 import java.util.stream.Stream;
 import org.apache.spark.launcher.JavaModuleOptions;
 
-/** A real cluster on the loopback: a master and workers of one core, each a process. */
+/** A real cluster on the loopback: a master and workers of two cores, each a process. */
 final class TestCluster implements Closeable {
   /** For a process of a short life on a machine that others share. */
   static final String QUICK = "-XX:TieredStopAtLevel=1 -XX:+UseSerialGC";
@@ -47,7 +47,7 @@ final class TestCluster implements Closeable {
               "--host",
               "127.0.0.1",
               "--cores",
-              "1",
+              "2",
               "--memory",
               "1500m",
               "--webui-port",
