@@ -10,6 +10,8 @@ import java.util.List;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** Pages with a known defect in a real browser. */
 @Tag("alone")
@@ -53,6 +55,30 @@ class LivePageTest {
           .containsExactly(5L, 10L, 15L, 20L);
       List<Long> listeners = counts(answer.get("counters"), "listeners");
       assertThat(listeners.get(3) - listeners.get(0)).isEqualTo(15);
+    }
+  }
+
+  /** Variables of the program refer to the window and the document, and hold nothing in them. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "ringLater() | DOMTimer of ring (keptByThePage.html:28) | the timers of the page",
+        "watchBody() | MutationObserverRegistration of changed (keptByThePage.html:32)"
+            + " | mutation observers of <body>",
+        "markTimes() | PerformanceMark | the performance marks of the page",
+        "noteOnBody() | Tide | <body> in the page",
+        "listenBound() | blink::RegisteredEventListener of onTide (keptByThePage.html:16), bound"
+            + " | event listeners of <body>"
+      })
+  void whatThePageItselfKeeps(String action, String what, String holder) throws Exception {
+    try (Browser browser = new Browser(folder, "keptByThePage.html")) {
+      JsonNode first = rehearse(browser, "--run", action).get("findings").get(0);
+      assertThat(first.get("what").asText()).as(first.toString()).isEqualTo(what);
+      assertThat(first.get("heldBy").asText()).as(first.toString()).isEqualTo(holder);
+      first
+          .get("steps")
+          .forEach(step -> assertThat(step.get("type").asText()).hasSizeLessThan(120));
     }
   }
 

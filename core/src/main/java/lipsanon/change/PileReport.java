@@ -260,7 +260,11 @@ final class PileReport {
     }
     if (isTold(holding)) {
       confidence += 0.1;
-      reasons.add(holding.roots() ? "roots hold them, each its own" : "the holder is your own");
+      boolean several = holding.places().size() > 1;
+      reasons.add(
+          holding.roots()
+              ? "roots hold them, each its own"
+              : several ? "something of your own holds them" : "the holder is your own");
     } else {
       confidence -= 0.07;
       reasons.add(NOTHING_OWN);

@@ -3,13 +3,9 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
-import lipsanon.array.IntList;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -17,7 +13,6 @@ import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Links;
-import lipsanon.label.NearestPaths;
 import lipsanon.label.Ownership;
 import lipsanon.label.Threads;
 
@@ -29,9 +24,8 @@ import lipsanon.label.Threads;
 final class Climb {
   private static final int MOST_STEPS = 400;
   private static final int MOST_LINKS = 200;
-  private static final int MOST_VISITED = 2000;
   private static final int MOST_NAMES = 3;
-  private static final int WIDEST = 8;
+  private static final String PAGE = "the page";
 
   /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
   private static final long LARGEST_PLACE = 32;
@@ -40,12 +34,16 @@ final class Climb {
   private final Links links;
   private final Ownership ownership;
   private final GeneralContainers containers;
+  private final Lasting lasting;
+  private final NearClimb near;
 
   Climb(Snapshot snapshot, Links links, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = links;
     this.ownership = ownership;
     this.containers = new GeneralContainers(snapshot, ownership);
+    this.lasting = new Lasting(snapshot);
+    this.near = new NearClimb(this, snapshot, links, ownership, lasting);
   }
 
   /**
@@ -67,8 +65,8 @@ final class Climb {
    */
   record Found(List<Named> names, List<String> inside) {}
 
-  /** The way so far. */
-  private final class Way {
+  /** The way so far: where it is, and what it has passed that may become a name. */
+  static final class Way {
     int at;
 
     /** What the last step came from; -1 if it was no reference of one object alone. */
@@ -88,8 +86,15 @@ final class Climb {
     boolean runtimeLasts;
     List<Named> keyed = List.of();
 
+    /** Where it began. */
+    final int first;
+
+    /** The nearest element of a page on the way, "" where there is none. */
+    String element = "";
+
     Way(int at) {
       this.at = at;
+      this.first = at;
     }
   }
 
@@ -106,6 +111,9 @@ final class Climb {
       }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
+    if (best == null && !way.element.isEmpty()) {
+      best = inPage(way);
+    }
     if (best == null) {
       best = new Named("several roots of the runtime", -1, target, false, Ownership.Whose.RUNTIME);
     }
@@ -122,8 +130,13 @@ final class Climb {
 
   private List<Named> step(Way way) throws IOException {
     int target = way.at;
+    String type = snapshot.typeName(target);
+    way.element = way.element.isEmpty() && type.startsWith("<") ? type : way.element;
     List<Named> keyed = keyed(target);
     way.keyed = keyed.isEmpty() ? way.keyed : keyed;
+    if (lasting.isPage(target) && target != way.first) {
+      return List.of(inPage(way));
+    }
     List<Links.Link> in = links.into(target, MOST_LINKS);
     List<Named> own = own(way, in);
     if (!own.isEmpty()) {
@@ -148,9 +161,9 @@ final class Climb {
     if (way.ofModule) {
       return List.of(way.foreign != null ? anchored(way) : way.runtime);
     }
-    List<Named> near = near(way, in);
-    if (!near.isEmpty()) {
-      return near;
+    List<Named> around = near.of(way, in);
+    if (!around.isEmpty()) {
+      return around;
     }
     if (root != null) {
       return atRoot(way, root);
@@ -167,28 +180,19 @@ final class Climb {
   /** A variable before all else that refers to the same object; of several always the same. */
   private static Links.Link mostLasting(List<Links.Link> in) {
     return in.stream()
-        .filter(link -> isVariable(link.via()))
+        .filter(link -> Lasting.isVariable(link.via()))
         .min(Comparator.comparing(link -> link.via().text()))
         .orElse(in.get(0));
   }
 
-  private boolean isModule(int node) {
-    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MODULE);
-  }
-
-  /** Whether it is a variable of code that is not the user's own. */
-  private static boolean isForeignVariable(Via via) {
-    return via.kind() == Via.Kind.LIBRARY_VARIABLE || via.kind() == Via.Kind.RUNTIME_VARIABLE;
-  }
-
-  /** Whether it is one of a whole module: it lasts by itself, whoever refers to that module. */
-  private boolean isOfModule(Via via) {
-    return isForeignVariable(via) && NearestPaths.isAnchor(snapshot, via);
-  }
-
-  /** Whether a reference lasts as long as the program. */
-  private static boolean isVariable(Via via) {
-    return via.kind() == Via.Kind.STATIC || isForeignVariable(via);
+  /** What is in a page and held by nothing else is told by the element that has it. */
+  private Named inPage(Way way) {
+    if (way.foreign != null) {
+      way.anchor = PAGE;
+      return anchored(way);
+    }
+    String text = way.element.isEmpty() ? PAGE : way.element + " in the page";
+    return new Named(text, -1, way.first, false, Ownership.Whose.RUNTIME);
   }
 
   /** References of the user's own into the way's object. */
@@ -210,11 +214,11 @@ final class Climb {
   }
 
   /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */
-  private static boolean isServiceOfLibrary(Way way, Via via) {
+  static boolean isServiceOfLibrary(Way way, Via via) {
     return via.kind() == Via.Kind.SERVICE && way.foreign != null;
   }
 
-  private String text(Links.Link link, String properties) throws IOException {
+  String text(Links.Link link, String properties) throws IOException {
     String text = Families.of(link.via().with(properties));
     if (link.via().kind() == Via.Kind.LOCAL) {
       String thread = Threads.name(snapshot, link.from());
@@ -224,7 +228,7 @@ final class Climb {
   }
 
   /** Declared fields before what a function captured for itself, and not too many. */
-  private List<Named> plainest(Map<String, Named> names) {
+  List<Named> plainest(Map<String, Named> names) {
     List<Named> sorted = new ArrayList<>(names.values());
     sorted.sort(
         Comparator.comparing((Named named) -> isCaptured(named.text()))
@@ -251,7 +255,7 @@ final class Climb {
   }
 
   /** Names of properties of plain objects tell more of a variable; a library's own do not. */
-  private String properties(Via via, String below) {
+  String properties(Via via, String below) {
     boolean plain = ownership.of(via) == Ownership.Whose.RUNTIME && !via.name().startsWith("<");
     return !plain ? "" : via.kind() == Via.Kind.PROPERTY ? "." + via.name() + below : below;
   }
@@ -264,18 +268,18 @@ final class Climb {
             || via.kind() == Via.Kind.UNNAMED
             || via.kind() == Via.Kind.STATIC
             || via.kind() == Via.Kind.PROPERTY
-            || isForeignVariable(via);
+            || Lasting.isForeignVariable(via);
     if (!named) {
       return;
     }
     String text = Families.of(via.with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
-    way.ofModule |= isOfModule(via);
+    way.ofModule |= lasting.isOfModule(via);
     Named candidate = new Named(text, link.from(), way.at, true, whose);
     if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
       way.inside.add(text);
     }
     // of a library the nearest that is no part of a container; of the runtime what lasts
-    boolean lasting = isVariable(via);
+    boolean lasting = Lasting.isVariable(via);
     if (whose == Ownership.Whose.LIBRARY) {
       boolean part =
           !lasting && (via.owner().contains("$") || containers.isGeneral(link.from(), way.at));
@@ -355,16 +359,8 @@ final class Climb {
     return seen[1] > seen[0];
   }
 
-  /** Whether a root is a variable of the user's own that lasts. */
-  private boolean isOwnVariable(RootInfo root) {
-    return root.kind().equals(RootInfo.STATIC)
-        && root.named()
-        && ownership.ofVariable(root.detail(), snapshot.typeName(root.node()))
-            == Ownership.Whose.OWN;
-  }
-
   /** A library's field, with what keeps the object that has it. */
-  private static Named anchored(Way way) {
+  static Named anchored(Way way) {
     Named named = way.foreign;
     boolean same = way.anchor.isEmpty() || way.anchor.equals(named.text());
     return same
@@ -397,98 +393,5 @@ final class Climb {
       }
     }
     return plainest(own.isEmpty() ? foreign : own);
-  }
-
-  /**
-   * The nearest references of the user's own above an object that several refer to, found level by
-   * level below the object that dominates it.
-   */
-  private List<Named> near(Way way, List<Links.Link> in) throws IOException {
-    int target = way.at;
-    int top = snapshot.dominator(target);
-    Set<Integer> seen = new HashSet<>();
-    Map<Integer, String> properties = new HashMap<>();
-    seen.add(target);
-    IntList level = new IntList();
-    for (Links.Link link : in) {
-      if (link.from() != top && !isOfModule(link.via()) && seen.add(link.from())) {
-        level.add(link.from());
-        properties.put(link.from(), properties(link.via(), ""));
-      }
-    }
-    OfModule module = new OfModule();
-    in.forEach(link -> module.see(-1, link, target, way.properties));
-    for (int distance = 0; distance < WIDEST && !level.isEmpty(); distance++) {
-      Map<String, Named> names = new LinkedHashMap<>();
-      String service = null;
-      IntList next = new IntList();
-      for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
-        int at = level.get(i);
-        RootInfo root = links.root(at);
-        if (root != null && isOwnVariable(root)) {
-          String text = root.kind() + " " + root.detail();
-          names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
-        }
-        if (root != null && !root.passing() || isModule(at)) {
-          // whoever refers to a root is not what keeps it: very much refers to a class loader
-          continue;
-        }
-        for (Links.Link link : links.into(at, MOST_LINKS)) {
-          if (link.via().kind() == Via.Kind.INTERNAL || links.dominates(target, link.from())) {
-            continue;
-          }
-          if (isServiceOfLibrary(way, link.via())) {
-            service = link.via().text();
-          } else if (isOfModule(link.via())) {
-            module.see(distance, link, at, properties.get(at));
-          } else if (ownership.of(link.via()) == Ownership.Whose.OWN) {
-            String text = text(link, properties.get(at));
-            names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
-          } else if (link.from() != top && seen.add(link.from())) {
-            next.add(link.from());
-            properties.put(link.from(), properties(link.via(), properties.get(at)));
-          }
-        }
-      }
-      List<Named> found = plainest(names);
-      if (!found.isEmpty()) {
-        return found;
-      }
-      if (service != null) {
-        way.anchor = service;
-        return List.of(anchored(way));
-      }
-      level = next;
-    }
-    return module.named(way);
-  }
-
-  /** The nearest variable of a module that leads to an object; of several always the same. */
-  private final class OfModule {
-    private Named nearest;
-    private int at;
-
-    void see(int distance, Links.Link link, int target, String properties) {
-      if (!isOfModule(link.via())) {
-        return;
-      }
-      String text = Families.of(link.via().with(properties));
-      boolean before = nearest == null || distance == at && text.compareTo(nearest.text()) < 0;
-      if (before) {
-        nearest = new Named(text, link.from(), target, false, ownership.of(link.via()));
-        at = distance;
-      }
-    }
-
-    List<Named> named(Way way) {
-      if (nearest == null) {
-        return List.of();
-      }
-      if (way.foreign == null) {
-        return List.of(nearest);
-      }
-      way.anchor = nearest.text();
-      return List.of(anchored(way));
-    }
   }
 }

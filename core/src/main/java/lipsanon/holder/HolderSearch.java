@@ -364,7 +364,8 @@ public final class HolderSearch {
     List<Holding.Place> places = new ArrayList<>();
     Set<String> inside = new LinkedHashSet<>();
     Set<String> texts = new HashSet<>();
-    Ownership.Whose whose = Ownership.Whose.OWN;
+    // if one of several is the user's own, there is something to look into
+    Ownership.Whose whose = Ownership.Whose.RUNTIME;
     int container = -1;
     for (int g : set) {
       IntList nodes = groups.get(g).nodes;
@@ -378,7 +379,7 @@ public final class HolderSearch {
         Climb.Named named = found.names().get(0);
         if (texts.add(named.text())) {
           inside.addAll(found.inside());
-          whose = named.whose().compareTo(whose) > 0 ? named.whose() : whose;
+          whose = named.whose().compareTo(whose) < 0 ? named.whose() : whose;
           long alone = scaled(freed[g], asked, members);
           places.add(
               new Holding.Place(

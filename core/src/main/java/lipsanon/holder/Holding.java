@@ -15,7 +15,7 @@ import lipsanon.label.Ownership;
  * @param inside where in the places' containers the objects are, outermost first, in words
  * @param container the object that refers to the set's objects directly or through its own parts,
  *     or -1
- * @param whose whose the places are
+ * @param whose whose the places are; of several the user's own decides, then a library
  * @param roots whether the objects are roots themselves: nothing but their own end frees them
  */
 public record Holding(

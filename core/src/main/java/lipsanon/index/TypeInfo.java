@@ -43,7 +43,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are references to methods together with the objects that these run on. */
     DELEGATE,
     /** Its objects are loaded pieces of a program, which the runtime keeps once they are there. */
-    MODULE
+    MODULE,
+    /** Its objects are a page that a browser shows, or the document of one. */
+    PAGE
   }
 
   /** Keeps a copy of the traits. */

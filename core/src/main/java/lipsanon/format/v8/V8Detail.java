@@ -23,8 +23,12 @@ public final class V8Detail implements ObjectReader {
   /** Member that {@code lipsanon capture} adds. */
   private static final String SESSION = "lipsanon_session";
 
-  private static final int MOST_HOPS = 4;
   private static final int MOST_PARTS = 1000;
+
+  /** V8's name for a function that others were bound to. */
+  private static final String BOUND = "native_bind";
+
+  private static final int MOST_BOUND = 8;
   private static final int LEAST_EDGE_BYTES = 7;
 
   private final Snapshot snapshot;
@@ -33,6 +37,7 @@ public final class V8Detail implements ObjectReader {
   private final V8Scripts scripts;
   private final V8Scopes scopes;
   private final V8Vias vias;
+  private final V8Callbacks callbacks;
   private final V8Layout layout;
   private boolean recordingRead;
   private V8Recording traces;
@@ -47,6 +52,7 @@ public final class V8Detail implements ObjectReader {
     this.scripts = new V8Scripts(rows, snapshot);
     this.scopes = new V8Scopes(snapshot, rows, scripts);
     this.vias = new V8Vias(snapshot, rows, scripts, scopes);
+    this.callbacks = new V8Callbacks(snapshot, rows);
   }
 
   @Override
@@ -182,8 +188,10 @@ public final class V8Detail implements ObjectReader {
     V8Rows.Node row = rows.node(node);
     return switch (row.type()) {
       case V8Format.CLOSURE -> function(node, row);
-      case V8Format.NATIVE ->
-          snapshot.typeName(node).endsWith("EventListener") ? listener(node) : element(node, row);
+      case V8Format.NATIVE -> {
+        int called = V8Callbacks.isOne(snapshot.typeName(node)) ? callbacks.of(node) : -1;
+        yield called < 0 ? element(node, row) : "of " + function(called, rows.node(called));
+      }
       case V8Format.CODE, V8Format.ARRAY, V8Format.HIDDEN, V8Format.SHAPE, "symbol", "regexp" ->
           shortened(rows.text(row.name()), atMost);
       case V8Format.OBJECT -> object(node, row);
@@ -231,36 +239,29 @@ public final class V8Detail implements ObjectReader {
     return V8Scripts.isForeign(place.script()) ? Code.LIBRARY : Code.OWN;
   }
 
+  /**
+   * What a function that was bound, perhaps several times over, calls in the end; -1 if unknown.
+   */
+  private int bound(int node) throws IOException {
+    int at = node;
+    for (int i = 0; i < MOST_BOUND && at >= 0; i++) {
+      if (!rows.text(rows.node(at).name()).equals(BOUND)) {
+        return at;
+      }
+      at = scripts.target(at, "bound_function");
+    }
+    return -1;
+  }
+
   private String function(int node, V8Rows.Node row) throws IOException {
     String name = rows.text(row.name());
+    int inner = name.equals(BOUND) ? bound(node) : -1;
+    if (inner >= 0) {
+      return function(inner, rows.node(inner)) + ", bound";
+    }
     V8Scripts.Location place = scripts.of(node);
     String plain = name.isEmpty() ? "(anonymous)" : name;
     return place == null || place.script().isEmpty() ? plain : plain + " (" + place.text() + ")";
-  }
-
-  /** The function that a browser's listener calls. */
-  private String listener(int node) throws IOException {
-    int at = node;
-    for (int hop = 0; hop < MOST_HOPS; hop++) {
-      int[] next = {-1, -1};
-      rows.edges(
-          at,
-          rows.node(at).edges(),
-          (edge, name, target) -> {
-            boolean function = rows.node(target).type().equals(V8Format.CLOSURE);
-            next[1] = function ? target : next[1];
-            next[0] = snapshot.typeName(target).endsWith("EventListener") ? target : next[0];
-            return !function;
-          });
-      if (next[1] >= 0) {
-        return "of " + function(next[1], rows.node(next[1]));
-      }
-      if (next[0] < 0) {
-        return "";
-      }
-      at = next[0];
-    }
-    return "";
   }
 
   private String element(int node, V8Rows.Node row) throws IOException {

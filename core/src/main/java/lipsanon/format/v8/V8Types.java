@@ -13,12 +13,15 @@ final class V8Types {
   private static final int LONGEST = 1000;
   private static final String ORIGIN = " / ";
   private static final String PREFIX = "v8:";
+  private static final String BLINK = "blink::";
+  private static final String CPPGC = "cppgc::";
 
   private V8Types() {}
 
   /** The type of a node from its V8 type and its name. */
   static String name(String v8Type, String whole) {
-    String name = cut(whole);
+    boolean browser = whole.startsWith(BLINK) || whole.startsWith(CPPGC);
+    String name = cut(browser ? CppNames.shortened(whole) : whole);
     return switch (v8Type) {
       case V8Format.OBJECT -> ofObject(name);
       case V8Format.NATIVE -> ofNative(name);
@@ -37,6 +40,12 @@ final class V8Types {
             + Integer.toHexString(name.hashCode())
             + ")";
   }
+
+  /** What all scripts of a page share. */
+  private static final String REALM = "system / NativeContext / ";
+
+  private static final Set<String> PAGES =
+      Set.of("Window", "Document", "HTMLDocument", "XMLDocument");
 
   private static final Set<String> COLLECTIONS = Set.of("Map", "Set", "WeakMap", "WeakSet");
 
@@ -85,7 +94,10 @@ final class V8Types {
       traits.add(Trait.PLAIN);
     }
     addKind(v8Type, type, traits);
-    boolean browser = type.startsWith("blink::") || type.startsWith("cppgc::");
+    if (PAGES.contains(type.replaceFirst(" / .*", "")) || type.startsWith(REALM)) {
+      traits.add(Trait.PAGE);
+    }
+    boolean browser = type.startsWith(BLINK) || type.startsWith(CPPGC);
     if (browser && !type.endsWith("EventListener")) {
       traits.add(Trait.MACHINERY);
     }

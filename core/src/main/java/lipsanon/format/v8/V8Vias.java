@@ -2,6 +2,7 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.Set;
+import lipsanon.array.IntList;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -41,10 +42,16 @@ final class V8Vias {
   /** What a browser keeps event listeners in. */
   private static final String LISTENERS = "blink::EventTargetData";
 
+  /** What an element has that few elements have. */
+  private static final String RARE = "blink::NodeRareData::DataFieldWrapper";
+
+  private static final int MOST_REFERRING = 20;
+
   /** The variable of Node.js that holds all lists of timers, by their delay. */
   private static final String TIMERS = "timerListMap";
 
   private static final String EXPORTS = "exports";
+  private static final String CHILDREN = "children";
 
   private final Snapshot snapshot;
   private final V8Rows rows;
@@ -59,9 +66,9 @@ final class V8Vias {
   }
 
   Via via(int from, V8Rows.Node node, String edge, long name, int target) throws IOException {
-    if (snapshot.typeName(target).equals(LISTENERS)) {
-      String owner = snapshot.typeName(from).replaceFirst(" / .*", "");
-      return new Via(Via.Kind.SERVICE, "", "event listeners of " + owner, -1);
+    String service = service(from, snapshot.typeName(target));
+    if (service != null) {
+      return new Via(Via.Kind.SERVICE, "", service, -1);
     }
     return switch (edge) {
       case V8Format.EDGE_ELEMENT -> new Via(Via.Kind.ELEMENT, "", "", name);
@@ -70,6 +77,35 @@ final class V8Vias {
       case V8Format.EDGE_HIDDEN -> hidden(from, node, name, target);
       default -> internal(node, rows.text(name));
     };
+  }
+
+  /** What a browser does for a page, in words; null of what is nothing of that kind. */
+  private String service(int from, String target) {
+    return switch (target) {
+      case LISTENERS -> "event listeners of " + snapshot.typeName(from).replaceFirst(" / .*", "");
+      case "blink::NodeMutationObserverData" -> "mutation observers of " + element(from);
+      case "blink::(anonymous namespace)::DOMTimerCoordinator", "blink::DOMTimerCoordinator" ->
+          "the timers of the page";
+      case "ScriptedAnimationController" -> "the animation frames that the page waits for";
+      case "IntersectionObserverController" -> "the intersection observers of the page";
+      case "blink::UserTiming" -> "the performance marks of the page";
+      default ->
+          target.startsWith(RARE) && target.contains("ResizeObserver")
+              ? "resize observers of " + element(from)
+              : null;
+    };
+  }
+
+  /** The element that has something, which may be in a part of it. */
+  private String element(int from) {
+    IntList referring = snapshot.inbound(from);
+    for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
+      String type = snapshot.typeName(referring.get(i));
+      if (type.startsWith("<") && !snapshot.typeName(from).startsWith("<")) {
+        return type;
+      }
+    }
+    return snapshot.typeName(from);
   }
 
   private Via variable(int context, String name, int target) throws IOException {
@@ -103,8 +139,10 @@ final class V8Vias {
     return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MODULE);
   }
 
-  /** What a module offers to others, told like a variable of its own. */
-  private Via exports(int module) throws IOException {
+  /**
+   * What a module offers to others, and which ones it has loaded: told like variables of its own.
+   */
+  private Via ofModule(int module, String variable) throws IOException {
     String[] script = {""};
     rows.edges(
         module,
@@ -118,15 +156,15 @@ final class V8Vias {
     String name = script[0].isEmpty() ? "a module" : V8Scripts.shortName(script[0]);
     V8Scopes.Scope scope = V8Scopes.Scope.in(script[0], V8Scopes.AT_TOP + name);
     boolean own = !scope.foreign() && !script[0].isEmpty();
-    return new Via(own ? Via.Kind.VARIABLE : Via.Kind.LIBRARY_VARIABLE, scope.text(), EXPORTS, -1);
+    return new Via(own ? Via.Kind.VARIABLE : Via.Kind.LIBRARY_VARIABLE, scope.text(), variable, -1);
   }
 
   private Via property(int from, V8Rows.Node node, String name, int target) throws IOException {
     if (name.equals("__proto__")) {
       return new Via(Via.Kind.INTERNAL, "", name, -1);
     }
-    if (name.equals(EXPORTS) && isModule(from)) {
-      return exports(from);
+    if ((name.equals(EXPORTS) || name.equals(CHILDREN)) && isModule(from)) {
+      return ofModule(from, name.equals(EXPORTS) ? EXPORTS : "module." + CHILDREN);
     }
     String owner = snapshot.typeName(from);
     if (node.type().equals(V8Format.CLOSURE)) {

@@ -1,0 +1,145 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.holder.Climb.Named;
+import lipsanon.holder.Climb.Way;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Links;
+import lipsanon.label.Ownership;
+
+/** Where several refer to an object: whose it is, level by level above it. One thread. */
+final class NearClimb {
+  private static final int MOST_LINKS = 200;
+  private static final int MOST_VISITED = 2000;
+  private static final int WIDEST = 8;
+
+  private final Climb climb;
+  private final Snapshot snapshot;
+  private final Links links;
+  private final Ownership ownership;
+  private final Lasting lasting;
+
+  NearClimb(Climb climb, Snapshot snapshot, Links links, Ownership ownership, Lasting lasting) {
+    this.climb = climb;
+    this.snapshot = snapshot;
+    this.links = links;
+    this.ownership = ownership;
+    this.lasting = lasting;
+  }
+
+  /**
+   * The nearest references of the user's own above an object that several refer to, found level by
+   * level below the object that dominates it.
+   */
+  List<Named> of(Way way, List<Links.Link> in) throws IOException {
+    int target = way.at;
+    int top = snapshot.dominator(target);
+    Set<Integer> seen = new HashSet<>();
+    Map<Integer, String> properties = new HashMap<>();
+    seen.add(target);
+    IntList level = new IntList();
+    for (Links.Link link : in) {
+      if (link.from() != top && !lasting.isOfModule(link.via()) && seen.add(link.from())) {
+        level.add(link.from());
+        properties.put(link.from(), climb.properties(link.via(), ""));
+      }
+    }
+    OfModule module = new OfModule();
+    if (!lasting.isPage(target)) {
+      // its own variables; that somebody refers to a page says nothing
+      in.forEach(link -> module.see(-1, link, target, way.properties));
+    }
+    for (int distance = 0; distance < WIDEST && !level.isEmpty(); distance++) {
+      Map<String, Named> names = new LinkedHashMap<>();
+      String service = null;
+      IntList next = new IntList();
+      for (int i = 0; i < level.size() && seen.size() < MOST_VISITED; i++) {
+        int at = level.get(i);
+        RootInfo root = links.root(at);
+        if (root != null && isOwnVariable(root)) {
+          String text = root.kind() + " " + root.detail();
+          names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
+        }
+        if (root != null && !root.passing() || lasting.isLoaded(at)) {
+          // whoever refers to a root is not what keeps it: very much refers to a class loader
+          continue;
+        }
+        for (Links.Link link : links.into(at, MOST_LINKS)) {
+          if (link.via().kind() == Via.Kind.INTERNAL
+              || lasting.isLoaded(link.from())
+              || links.dominates(target, link.from())) {
+            continue;
+          }
+          if (Climb.isServiceOfLibrary(way, link.via())) {
+            service = link.via().text();
+          } else if (lasting.isOfModule(link.via())) {
+            module.see(distance, link, at, properties.get(at));
+          } else if (ownership.of(link.via()) == Ownership.Whose.OWN) {
+            String text = climb.text(link, properties.get(at));
+            names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
+          } else if (link.from() != top && seen.add(link.from())) {
+            next.add(link.from());
+            properties.put(link.from(), climb.properties(link.via(), properties.get(at)));
+          }
+        }
+      }
+      List<Named> found = climb.plainest(names);
+      if (!found.isEmpty()) {
+        return found;
+      }
+      if (service != null) {
+        way.anchor = service;
+        return List.of(Climb.anchored(way));
+      }
+      level = next;
+    }
+    return module.named(way);
+  }
+
+  /** The nearest variable of a module that leads to an object; of several always the same. */
+  private final class OfModule {
+    private Named nearest;
+    private int at;
+
+    void see(int distance, Links.Link link, int target, String properties) {
+      if (!lasting.isOfModule(link.via())) {
+        return;
+      }
+      String text = Families.of(link.via().with(properties));
+      boolean before = nearest == null || distance == at && text.compareTo(nearest.text()) < 0;
+      if (before) {
+        nearest = new Named(text, link.from(), target, false, ownership.of(link.via()));
+        at = distance;
+      }
+    }
+
+    List<Named> named(Way way) {
+      if (nearest == null) {
+        return List.of();
+      }
+      if (way.foreign == null) {
+        return List.of(nearest);
+      }
+      way.anchor = nearest.text();
+      return List.of(Climb.anchored(way));
+    }
+  }
+
+  /** Whether a root is a variable of the user's own that lasts. */
+  private boolean isOwnVariable(RootInfo root) {
+    return root.kind().equals(RootInfo.STATIC)
+        && root.named()
+        && ownership.ofVariable(root.detail(), snapshot.typeName(root.node()))
+            == Ownership.Whose.OWN;
+  }
+}
