@@ -29,6 +29,9 @@ final class PileReport {
   /** Of what was there before the series hardly more than that may be held elsewhere. */
   private static final double LEAST_SHARE = 0.6;
 
+  /** Objects that are tried as an example of what a place holds. */
+  private static final int MOST_TRIED = 16;
+
   private static final String NOTHING_OWN = "nothing of your own was found above it";
 
   private final PlaceTree tree;
@@ -185,6 +188,21 @@ final class PileReport {
     return node;
   }
 
+  /** The largest of some objects, unless something else holds that, and the place another. */
+  private int example(IntList nodes, Holding.Place first) throws IOException {
+    int largest = largestOf(nodes);
+    if (first == null || paths.leads(first, largest)) {
+      return largest;
+    }
+    for (int i = 0; i < nodes.size(); i += Math.max(1, nodes.size() / MOST_TRIED)) {
+      int other = nodes.get(i);
+      if (paths.leads(first, other)) {
+        return other;
+      }
+    }
+    return largest;
+  }
+
   private int largestOf(IntList nodes) {
     int best = nodes.get(0);
     for (int i = 1; i < nodes.size(); i++) {
@@ -210,8 +228,8 @@ final class PileReport {
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
     double confidence = confidence(pile, trend, holding, cache, reasons);
     IntList heads = place.heads.get(lastIndex);
-    int example = heads.isEmpty() ? -1 : inside(largestOf(heads), what);
     Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
+    int example = heads.isEmpty() ? -1 : inside(example(heads, first), what);
     boolean contained = holding.container() >= 0 && holding.container() != example;
     return new Finding(
         what,

@@ -53,6 +53,13 @@ public final class HolderPath {
     return nearest.fold(nodes, vias);
   }
 
+  /** Whether a place leads to an object, so that the way to it goes through the place. */
+  public boolean leads(Holding.Place place, int object) throws IOException {
+    return place.node() >= 0
+        && below(object, place.target(), new IntList(), new ArrayList<>())
+        && links.via(place.node(), place.target()) != null;
+  }
+
   /** Elements are told without their places while many are looked at: here they are wanted. */
   private void named(IntList nodes, List<Via> vias) throws IOException {
     for (int i = 0; i + 1 < nodes.size(); i++) {
