@@ -62,11 +62,13 @@ class LivePageTest {
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
+      quoteCharacter = '`',
       value = {
         "ringLater() | DOMTimer of ring (keptByThePage.html:28) | the timers of the page",
         "watchBody() | MutationObserverRegistration of changed (keptByThePage.html:32)"
             + " | mutation observers of <body>",
         "markTimes() | PerformanceMark | the performance marks of the page",
+        "addRows() | <li> | <ul id=\"rows\"> in the page",
         "noteOnBody() | Tide | <body> in the page",
         "listenBound() | blink::RegisteredEventListener of onTide (keptByThePage.html:16), bound"
             + " | event listeners of <body>"

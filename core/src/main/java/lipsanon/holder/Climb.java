@@ -89,8 +89,8 @@ final class Climb {
     /** Where it began. */
     final int first;
 
-    /** The nearest element of a page on the way, "" where there is none. */
-    String element = "";
+    /** The nearest element of a page on the way, or -1. */
+    int element = -1;
 
     Way(int at) {
       this.at = at;
@@ -111,7 +111,7 @@ final class Climb {
       }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
-    if (best == null && !way.element.isEmpty()) {
+    if (best == null && way.element >= 0) {
       best = inPage(way);
     }
     if (best == null) {
@@ -130,8 +130,8 @@ final class Climb {
 
   private List<Named> step(Way way) throws IOException {
     int target = way.at;
-    String type = snapshot.typeName(target);
-    way.element = way.element.isEmpty() && type.startsWith("<") ? type : way.element;
+    boolean nearest = way.element < 0 && PageElements.isElement(snapshot, target);
+    way.element = nearest ? target : way.element;
     List<Named> keyed = keyed(target);
     way.keyed = keyed.isEmpty() ? way.keyed : keyed;
     if (lasting.isPage(target) && target != way.first) {
@@ -186,13 +186,13 @@ final class Climb {
   }
 
   /** What is in a page and held by nothing else is told by the element that has it. */
-  private Named inPage(Way way) {
+  private Named inPage(Way way) throws IOException {
     if (way.foreign != null) {
       way.anchor = PAGE;
       return anchored(way);
     }
-    String text = way.element.isEmpty() ? PAGE : way.element + " in the page";
-    return new Named(text, -1, way.first, false, Ownership.Whose.RUNTIME);
+    String text = way.element < 0 ? PAGE : PageElements.name(snapshot, way.element);
+    return new Named(text, way.element, way.first, false, Ownership.Whose.RUNTIME);
   }
 
   /** References of the user's own into the way's object. */

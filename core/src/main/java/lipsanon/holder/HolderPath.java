@@ -31,7 +31,7 @@ public final class HolderPath {
 
   /** The steps; the nearest path from a root where the holder is none that can be walked from. */
   public List<Step> to(int object, Holding.Place place) throws IOException {
-    if (place == null || place.node() < 0) {
+    if (place == null || place.node() < 0 || place.node() == place.target()) {
       return nearest.to(object);
     }
     IntList nodes = new IntList();

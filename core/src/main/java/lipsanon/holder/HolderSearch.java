@@ -51,12 +51,14 @@ public final class HolderSearch {
   private final Links links;
   private final Climb climb;
   private final RootHolders rootHolders;
+  private final PageElements elements;
 
   public HolderSearch(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
     this.rootHolders = new RootHolders(snapshot, links);
+    this.elements = new PageElements(snapshot);
   }
 
   /** Objects that refer to the set in one way, few and not one per member. */
@@ -132,6 +134,10 @@ public final class HolderSearch {
     if (several != null && !(bare && asked.size() <= MOST_ALIKE)) {
       return several;
     }
+    Holding inPage = elements.around(asked, members);
+    if (inPage != null) {
+      return inPage;
+    }
     if (top >= 0 && !climb.isListOfClasses(top)) {
       return of(emptied(top), asked, members, top);
     }
@@ -148,9 +154,14 @@ public final class HolderSearch {
   }
 
   /** Whether a place is a root of the runtime, which tells nobody where to look. */
-  private static boolean hasBareRoot(Holding holding) {
-    return holding.whose() == Ownership.Whose.RUNTIME
-        && holding.places().stream().anyMatch(place -> place.node() < 0);
+  private boolean hasBareRoot(Holding holding) throws IOException {
+    for (Holding.Place place : holding.places()) {
+      boolean root = place.node() < 0;
+      if (root && climb.from(place.target()).names().get(0).whose() == Ownership.Whose.RUNTIME) {
+        return true;
+      }
+    }
+    return false;
   }
 
   /**

@@ -196,6 +196,9 @@ public final class GrowthViews {
     if (holder.id().isEmpty() && !variable) {
       return "they go only when each of them ends";
     }
+    if (holder.freesCount() == 0 && finding.holders().size() == 1) {
+      return "they go when they are taken out of it";
+    }
     if (holder.freesCount() == 0) {
       return "alone frees nothing: the others hold them too";
     }

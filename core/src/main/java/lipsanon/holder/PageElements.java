@@ -1,0 +1,115 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.Reference;
+import lipsanon.index.Snapshot;
+import lipsanon.label.Labels;
+import lipsanon.label.Ownership;
+
+/**
+ * Elements of a page that are in it. Each is held by its neighbours and by what is drawn of it as
+ * well as by the element around it, so that no cut frees them: they go when they are taken out.
+ */
+final class PageElements {
+  /** Behind an element's name. */
+  private static final String IN_PAGE = " in the page";
+
+  private static final int SAMPLE = 60;
+  private static final int DEEPEST = 4;
+
+  /** Elements that are gone on with from one of the sample. */
+  private static final int MOST_BESIDE = 200;
+
+  /** What stands in elements, and is none. */
+  private static final Set<String> TEXTS = Set.of("Text", "Comment");
+
+  private final Snapshot snapshot;
+
+  PageElements(Snapshot snapshot) {
+    this.snapshot = snapshot;
+  }
+
+  /** The element that nine tenths of some elements are in; null if they are none, or in none. */
+  Holding around(IntList asked, IntList members) throws IOException {
+    List<Set<Integer>> level = new ArrayList<>();
+    for (int i = 0; i < asked.size(); i += Math.max(1, asked.size() / SAMPLE)) {
+      int node = asked.get(i);
+      if (!isElement(snapshot, node) && !TEXTS.contains(snapshot.typeName(node))) {
+        return null;
+      }
+      level.add(elements(Set.of(node)));
+    }
+    for (int depth = 0; depth < DEEPEST && level.size() > 1; depth++) {
+      int shared = shared(level);
+      if (shared >= 0) {
+        return Labels.of(snapshot, shared).contains("detached") ? null : in(shared, members);
+      }
+      for (int i = 0; i < level.size(); i++) {
+        level.set(i, elements(level.get(i)));
+      }
+    }
+    return null;
+  }
+
+  private static int shared(List<Set<Integer>> level) {
+    Map<Integer, Integer> counts = new HashMap<>();
+    for (Set<Integer> elements : level) {
+      elements.forEach(element -> counts.merge(element, 1, Integer::sum));
+    }
+    for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
+      if (entry.getValue() >= HolderSearch.ENOUGH * level.size()) {
+        return entry.getKey();
+      }
+    }
+    return -1;
+  }
+
+  private Holding in(int element, IntList members) throws IOException {
+    Holding.Place place = new Holding.Place(name(snapshot, element), element, element, "", 0, 0);
+    return new Holding(
+        List.of(place), 0, 0, members.size(), List.of(), element, Ownership.Whose.RUNTIME, false);
+  }
+
+  /** Elements that some refer to: what they are in, and what stands beside them. */
+  private Set<Integer> elements(Set<Integer> nodes) throws IOException {
+    Set<Integer> found = new HashSet<>();
+    for (int node : nodes) {
+      snapshot
+          .objects()
+          .references(
+              node,
+              reference -> {
+                boolean other =
+                    reference.kind() == Reference.Kind.STRONG
+                        && !nodes.contains(reference.target())
+                        && isElement(snapshot, reference.target());
+                if (other && found.size() < MOST_BESIDE) {
+                  found.add(reference.target());
+                }
+              });
+    }
+    return found;
+  }
+
+  static boolean isElement(Snapshot snapshot, int node) {
+    return snapshot.typeName(node).startsWith("<");
+  }
+
+  /** An element as it is written, with what was noted of its attributes: where it is in a page. */
+  static String name(Snapshot snapshot, int element) throws IOException {
+    String type = snapshot.typeName(element);
+    String attributes = Labels.of(snapshot, element);
+    String tag =
+        attributes.isEmpty() || !type.endsWith(">")
+            ? type
+            : type.substring(0, type.length() - 1) + " " + attributes + ">";
+    return tag + IN_PAGE;
+  }
+}
