@@ -94,7 +94,9 @@ final class V8Types {
       traits.add(Trait.PLAIN);
     }
     addKind(v8Type, type, traits);
-    if (PAGES.contains(type.replaceFirst(" / .*", "")) || type.startsWith(REALM)) {
+    // a program may have a class Document of its own: a browser's is no object of JavaScript alone
+    boolean page = v8Type.equals(V8Format.NATIVE) && PAGES.contains(type.replaceFirst(" / .*", ""));
+    if (page || type.startsWith(REALM)) {
       traits.add(Trait.PAGE);
     }
     boolean browser = type.startsWith(BLINK) || type.startsWith(CPPGC);

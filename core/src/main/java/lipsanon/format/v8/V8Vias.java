@@ -11,7 +11,6 @@ import lipsanon.index.Via;
 /** Says edges in words. One thread. */
 final class V8Vias {
   /** A plain object with so many references is used as a table: its names are keys. */
-  /** Objects with so many references are tables. */
   static final int TABLE = 32;
 
   /** Edges to what describes an object rather than to what the object holds. */

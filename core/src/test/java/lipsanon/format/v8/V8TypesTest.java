@@ -70,6 +70,23 @@ class V8TypesTest {
     assertThat(info.machinery()).as("machinery").isEqualTo(machinery);
   }
 
+  /** A program's own class may have the name of a browser's. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = ';',
+      value = {
+        "native; HTMLDocument; true",
+        "native; Window / http://harbour.test; true",
+        "object; system / NativeContext / http://harbour.test; true",
+        "hidden; system / NativeContext; false",
+        "object; Document; false",
+        "object; Window; false",
+        "native; <div>; false"
+      })
+  void pages(String kind, String type, boolean page) {
+    assertThat(V8Types.info(kind, type).is(TypeInfo.Trait.PAGE)).isEqualTo(page);
+  }
+
   @Test
   void onlyObjectsAndNativesHaveNamesThatMatter() {
     assertThat(V8Types.isNamed("object")).isTrue();
