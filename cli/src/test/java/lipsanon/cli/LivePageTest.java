@@ -80,7 +80,11 @@ class LivePageTest {
       assertThat(first.get("heldBy").asText()).as(first.toString()).isEqualTo(holder);
       first
           .get("steps")
-          .forEach(step -> assertThat(step.get("type").asText()).hasSizeLessThan(120));
+          .forEach(
+              step -> {
+                assertThat(step.get("type").asText()).hasSizeLessThan(120);
+                assertThat(step.get("label").asText()).hasSizeLessThan(120);
+              });
     }
   }
 

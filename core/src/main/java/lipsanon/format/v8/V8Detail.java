@@ -269,8 +269,9 @@ public final class V8Detail implements ObjectReader {
     String type = snapshot.typeName(node);
     // of an element, what stands behind its tag
     boolean tagged = type.startsWith("<") && name.length() > type.length();
-    String plain =
-        name.equals(type) ? "" : tagged ? name.substring(type.length(), name.length() - 1) : name;
+    // a long name was made short for the type, and says no more than that
+    boolean same = !tagged && V8Types.name(V8Format.NATIVE, name).equals(type);
+    String plain = same ? "" : tagged ? name.substring(type.length(), name.length() - 1) : name;
     boolean detached = detachedness(node) == DetachedTrees.DETACHED;
     return detached ? (plain.isEmpty() ? "detached" : plain + ", detached") : plain;
   }
