@@ -18,6 +18,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
+import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
 
 /** Says of a place where something piles up: what it is, who holds it, how sure that is. */
@@ -188,19 +189,29 @@ final class PileReport {
     return node;
   }
 
-  /** The largest of some objects, unless something else holds that, and the place another. */
-  private int example(IntList nodes, Holding.Place first) throws IOException {
-    int largest = largestOf(nodes);
-    if (first == null || paths.leads(first, largest)) {
-      return largest;
+  /**
+   * One of the objects, with the way to it: the largest, unless something else holds that, and the
+   * place another.
+   *
+   * @param node -1 if there is none
+   */
+  private record Example(int node, List<Step> steps) {}
+
+  private Example example(IntList heads, String what, Holding.Place first) throws IOException {
+    if (heads.isEmpty()) {
+      return new Example(-1, List.of());
     }
-    for (int i = 0; i < nodes.size(); i += Math.max(1, nodes.size() / MOST_TRIED)) {
-      int other = nodes.get(i);
-      if (paths.leads(first, other)) {
-        return other;
+    int largest = inside(largestOf(heads), what);
+    List<Step> steps = first == null ? null : paths.through(first, largest);
+    int every = Math.max(1, heads.size() / MOST_TRIED);
+    for (int i = 0; i < heads.size() && first != null && steps == null; i += every) {
+      int other = inside(heads.get(i), what);
+      steps = paths.through(first, other);
+      if (steps != null) {
+        return new Example(other, steps);
       }
     }
-    return largest;
+    return new Example(largest, steps == null ? paths.to(largest, null) : steps);
   }
 
   private int largestOf(IntList nodes) {
@@ -229,8 +240,8 @@ final class PileReport {
     double confidence = confidence(pile, trend, holding, cache, reasons);
     IntList heads = place.heads.get(lastIndex);
     Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
-    int example = heads.isEmpty() ? -1 : inside(example(heads, first), what);
-    boolean contained = holding.container() >= 0 && holding.container() != example;
+    Example example = example(heads, what, first);
+    boolean contained = holding.container() >= 0 && holding.container() != example.node();
     return new Finding(
         what,
         heldBy(holding),
@@ -245,7 +256,7 @@ final class PileReport {
         confidence,
         reasons,
         sentence(pile, counts, trend, holding, what),
-        example < 0 ? List.of() : paths.to(example, first),
+        example.steps(),
         Finding.holders(last, holding, counts[lastIndex]),
         Math.min(1, holding.freedShare() / (pile.bySize() ? 1 : share(place))));
   }

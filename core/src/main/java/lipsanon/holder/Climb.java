@@ -23,7 +23,7 @@ import lipsanon.label.Threads;
  */
 final class Climb {
   private static final int MOST_STEPS = 400;
-  private static final int MOST_LINKS = 200;
+  static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
   private static final String PAGE = "the page";
 

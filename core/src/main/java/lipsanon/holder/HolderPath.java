@@ -31,17 +31,22 @@ public final class HolderPath {
 
   /** The steps; the nearest path from a root where the holder is none that can be walked from. */
   public List<Step> to(int object, Holding.Place place) throws IOException {
-    if (place == null || place.node() < 0 || place.node() == place.target()) {
-      return nearest.to(object);
-    }
-    IntList nodes = new IntList();
-    List<Via> vias = new ArrayList<>();
-    if (!below(object, place.target(), nodes, vias)) {
-      return nearest.to(object);
+    List<Step> through = place == null ? null : through(place, object);
+    return through == null ? nearest.to(object) : through;
+  }
+
+  /**
+   * The steps of a way that goes through a place; null if the place leads to the object by none.
+   */
+  public List<Step> through(Holding.Place place, int object) throws IOException {
+    if (place.node() < 0 || place.node() == place.target()) {
+      return null;
     }
     Via via = links.via(place.node(), place.target());
-    if (via == null) {
-      return nearest.to(object);
+    IntList nodes = new IntList();
+    List<Via> vias = new ArrayList<>();
+    if (via == null || !below(object, place.target(), nodes, vias)) {
+      return null;
     }
     nodes.add(place.target());
     vias.add(via);
@@ -51,13 +56,6 @@ public final class HolderPath {
     }
     named(nodes, vias);
     return nearest.fold(nodes, vias);
-  }
-
-  /** Whether a place leads to an object, so that the way to it goes through the place. */
-  public boolean leads(Holding.Place place, int object) throws IOException {
-    return place.node() >= 0
-        && below(object, place.target(), new IntList(), new ArrayList<>())
-        && links.via(place.node(), place.target()) != null;
   }
 
   /** Elements are told without their places while many are looked at: here they are wanted. */

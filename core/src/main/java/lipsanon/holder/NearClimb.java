@@ -19,7 +19,6 @@ import lipsanon.label.Ownership;
 
 /** Where several refer to an object: whose it is, level by level above it. One thread. */
 final class NearClimb {
-  private static final int MOST_LINKS = 200;
   private static final int MOST_VISITED = 2000;
   private static final int WIDEST = 8;
 
@@ -74,9 +73,9 @@ final class NearClimb {
           // whoever refers to a root is not what keeps it: very much refers to a class loader
           continue;
         }
-        for (Links.Link link : links.into(at, MOST_LINKS)) {
+        for (Links.Link link : links.into(at, Climb.MOST_LINKS)) {
           if (link.via().kind() == Via.Kind.INTERNAL
-              || lasting.isLoaded(link.from())
+              || lasting.isPage(link.from())
               || links.dominates(target, link.from())) {
             continue;
           }

@@ -21,6 +21,9 @@ final class PageElements {
   /** Behind an element's name. */
   private static final String IN_PAGE = " in the page";
 
+  /** How the label of an element ends that was taken out of its page; attributes come before. */
+  private static final String DETACHED = "detached";
+
   private static final int SAMPLE = 60;
   private static final int DEEPEST = 4;
 
@@ -49,7 +52,7 @@ final class PageElements {
     for (int depth = 0; depth < DEEPEST && level.size() > 1; depth++) {
       int shared = shared(level);
       if (shared >= 0) {
-        return Labels.of(snapshot, shared).contains("detached") ? null : in(shared, members);
+        return Labels.of(snapshot, shared).endsWith(DETACHED) ? null : in(shared, members);
       }
       for (int i = 0; i < level.size(); i++) {
         level.set(i, elements(level.get(i)));

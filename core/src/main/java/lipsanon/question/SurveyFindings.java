@@ -190,10 +190,9 @@ final class SurveyFindings {
       return false;
     }
     OwnPile pile = OwnPile.of(snapshot, type);
-    if (pile.heads().isEmpty() || ofObserver(pile.heads().get(0))) {
-      return false;
-    }
-    if (pile.bytes() - largestHead(pile) < LARGE * heap) {
+    if (pile.heads().isEmpty()
+        || ofObserver(pile.heads().get(0))
+        || pile.bytes() - largestHead(pile) < LARGE * heap) {
       return false;
     }
     Holding holding = search.search(pile.heads());

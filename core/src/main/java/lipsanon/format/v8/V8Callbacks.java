@@ -15,7 +15,7 @@ final class V8Callbacks {
   /** What leads to a function: these, and what they pass it on to. */
   private static final Pattern CALLING =
       Pattern.compile(
-          "(blink::)?(\\w*EventListener|DOMTimer|ScheduledAction|V8\\w+(Callback|Function)|V8Function"
+          "(blink::)?(\\w*EventListener|DOMTimer|ScheduledAction|V8\\w*(Callback|Function)"
               + "|(Mutation|Intersection|Resize|Performance|Reporting)Observer(Registration)?"
               + "|\\w+ObserverDelegate|\\w*::\\w*Delegate)");
 

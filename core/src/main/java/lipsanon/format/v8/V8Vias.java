@@ -112,7 +112,7 @@ final class V8Vias {
     if (scope.library() && name.equals(TIMERS)) {
       return new Via(Via.Kind.SERVICE, "", "the timers of Node.js", -1);
     }
-    if (isOfModule(name, target)) {
+    if (isGivenToModules(name, target)) {
       return new Via(Via.Kind.INTERNAL, "", name, -1);
     }
     if (scope.library() && !scope.top()) {
@@ -129,7 +129,7 @@ final class V8Vias {
    * Whether a variable is what Node.js gives to every module: all other modules are reached from
    * it, and none is held by it.
    */
-  private boolean isOfModule(String name, int target) throws IOException {
+  private boolean isGivenToModules(String name, int target) throws IOException {
     return name.equals("require") && rows.node(target).type().equals(V8Format.CLOSURE)
         || name.equals("module") && isModule(target);
   }
