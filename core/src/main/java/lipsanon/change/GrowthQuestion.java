@@ -4,8 +4,10 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
@@ -126,9 +128,26 @@ public final class GrowthQuestion {
     for (Place place : tree.root.children) {
       search(place, 0);
     }
+    joinContents();
     piles.sort(
         Comparator.comparingLong((Pile pile) -> Place.growth(pile.place().bytes)).reversed());
     return judge();
+  }
+
+  /** What is in the nodes of one tree is one pile, whatever sorts of nodes it has. */
+  private void joinContents() {
+    Map<Place, Map<String, Pile>> known = new HashMap<>();
+    for (Pile pile : List.copyOf(piles)) {
+      Place tree = pile.bySize() ? null : pile.place().treeAbove();
+      if (tree != null) {
+        Map<String, Pile> contents = known.computeIfAbsent(tree, key -> new HashMap<>());
+        Pile first = contents.putIfAbsent(pile.place().type, pile);
+        if (first != null) {
+          first.place().join(pile.place());
+          piles.remove(pile);
+        }
+      }
+    }
   }
 
   /** Follows growth downwards from a place; whether anything was found there. */
@@ -148,15 +167,18 @@ public final class GrowthQuestion {
     if (growth < least) {
       return searchSmall(place, machinery, depth);
     }
-    if (!machinery && numberGrows(place)) {
+    if (!machinery && !place.isNode() && numberGrows(place)) {
       piles.add(new Pile(place, false));
       return true;
     }
     Place chain = place.chain();
     if (chain != null) {
       tree.countChain(chain);
-      piles.add(new Pile(chain, false));
-      return true;
+      if (Place.growth(chain.counts) > 0) {
+        piles.add(new Pile(chain, false));
+        return true;
+      }
+      // tables in tables: it is what is in them that grows
     }
     if (!machinery && Place.growth(place.shallow) * 2 > growth && place.shallow[0] > 0) {
       if (!elementsGrow(place)) {

@@ -64,7 +64,7 @@ final class PileReport {
 
   GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {
     Place place = pile.place();
-    IntList heads = place.heads.get(lastIndex);
+    IntList heads = held(place);
     // what is no finding need not be proved
     Holding holding =
         place.holding != null || heads.isEmpty()
@@ -77,13 +77,22 @@ final class PileReport {
   /** What is known of a place so far: its holder is sought once. */
   Holding holding(Place place) throws IOException {
     if (place.holding == null) {
-      IntList heads = weighty(place.heads.get(lastIndex));
+      IntList heads = weighty(held(place));
       place.holding =
           heads.isEmpty()
               ? new Holding(List.of(), 0, 0, 0, List.of(), -1, Ownership.Whose.RUNTIME, false)
               : search.search(heads, HolderSearch.MOST_ASKED, share(place));
     }
     return place.holding;
+  }
+
+  /** What is in the nodes of a tree is held by what holds the tree, however deep it stands. */
+  private IntList held(Place place) {
+    Place tree = place.treeAbove();
+    IntList heads = place.heads.get(lastIndex);
+    return tree != null && tree.heads.get(lastIndex).size() < heads.size()
+        ? tree.heads.get(lastIndex)
+        : heads;
   }
 
   /** Of a few objects with others hanging on them, those that nearly all hangs on. */

@@ -23,6 +23,11 @@ import lipsanon.label.Threads;
  */
 final class Climb {
   private static final int MOST_STEPS = 400;
+
+  /** After so many steps it may be in a chain, which repeats itself after a few objects. */
+  private static final int LEAP = 32;
+
+  private static final int LONGEST_PERIOD = 4;
   static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
   private static final String PAGE = "the page";
@@ -42,7 +47,7 @@ final class Climb {
     this.links = links;
     this.ownership = ownership;
     this.containers = new GeneralContainers(snapshot, ownership);
-    this.lasting = new Lasting(snapshot);
+    this.lasting = new Lasting(snapshot, ownership);
     this.near = new NearClimb(this, snapshot, links, ownership, lasting);
   }
 
@@ -109,6 +114,9 @@ final class Climb {
       if (way.at < 0) {
         break;
       }
+      if (step % LEAP == LEAP - 1) {
+        leap(way);
+      }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
     if (best == null && way.element >= 0) {
@@ -120,6 +128,34 @@ final class Climb {
     List<String> inside = reversed(way.inside);
     inside.remove(best.text());
     return new Found(List.of(best), inside);
+  }
+
+  /** Out of a chain, whose links need not be looked at one by one. */
+  private void leap(Way way) {
+    for (int period = 1; period <= LONGEST_PERIOD; period++) {
+      int at = way.at;
+      int above = above(at, period);
+      int links = 0;
+      while (above >= 0 && snapshot.type(above) == snapshot.type(at)) {
+        at = above;
+        above = above(at, period);
+        links++;
+      }
+      if (links >= LEAP) {
+        way.at = at;
+        way.below = -1;
+        way.properties = "";
+        return;
+      }
+    }
+  }
+
+  private int above(int node, int steps) {
+    int at = node;
+    for (int i = 0; i < steps && at >= 0; i++) {
+      at = snapshot.dominator(at);
+    }
+    return at;
   }
 
   private static List<String> reversed(List<String> list) {
@@ -136,6 +172,9 @@ final class Climb {
     way.keyed = keyed.isEmpty() ? way.keyed : keyed;
     if (lasting.isPage(target) && target != way.first) {
       return List.of(inPage(way));
+    }
+    if (way.foreign != null && lasting.isLoaded(target)) {
+      return List.of(anchored(way));
     }
     List<Links.Link> in = links.into(target, MOST_LINKS);
     List<Named> own = own(way, in);
@@ -266,9 +305,8 @@ final class Climb {
     boolean named =
         via.kind() == Via.Kind.FIELD
             || via.kind() == Via.Kind.UNNAMED
-            || via.kind() == Via.Kind.STATIC
             || via.kind() == Via.Kind.PROPERTY
-            || Lasting.isForeignVariable(via);
+            || Lasting.isVariable(via);
     if (!named) {
       return;
     }

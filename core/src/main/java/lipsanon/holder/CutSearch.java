@@ -5,7 +5,6 @@ import java.util.List;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
-import lipsanon.index.Via;
 import lipsanon.label.Links;
 
 /**
@@ -19,7 +18,10 @@ final class CutSearch {
   static final int MOST_SETS = Long.SIZE;
 
   /** Objects above the asked ones; beyond that nothing is told. */
-  private static final int MOST_ABOVE = 120_000;
+  static final int MOST_ABOVE = 120_000;
+
+  /** As many where it is worth more of the time. */
+  static final int MANY_ABOVE = 600_000;
 
   private final Snapshot snapshot;
   private final Links links;
@@ -40,16 +42,18 @@ final class CutSearch {
    * @param asked the objects whose fate is asked
    * @param top an object that dominates all of them, or -1: paths are followed from there
    * @param sets at most {@link #MOST_SETS} sets of objects that let go
+   * @param mostAbove objects above the asked ones that are looked at
    * @return by asked object the sets without which it is still reached, as bits; null if too many
    *     objects lie above to tell
    */
-  static long[] reached(Snapshot snapshot, Links links, IntList asked, int top, List<IntList> sets)
+  static long[] reached(
+      Snapshot snapshot, Links links, IntList asked, int top, List<IntList> sets, int mostAbove)
       throws IOException {
     if (sets.size() > MOST_SETS) {
       throw new IllegalArgumentException("more than " + MOST_SETS + " sets: " + sets.size());
     }
     CutSearch search = new CutSearch(snapshot, links);
-    return search.collect(asked, top) ? search.spread(asked, sets) : null;
+    return search.collect(asked, top, mostAbove) ? search.spread(asked, sets) : null;
   }
 
   private int numberOf(int node) {
@@ -63,13 +67,13 @@ final class CutSearch {
   }
 
   /** Finds all that leads to the asked objects. */
-  private boolean collect(IntList asked, int top) throws IOException {
+  private boolean collect(IntList asked, int top, int mostAbove) throws IOException {
     for (int i = 0; i < asked.size(); i++) {
       numberOf(asked.get(i));
     }
     IntList roots = new IntList();
     for (int at = 0; at < nodes.size(); at++) {
-      if (nodes.size() > MOST_ABOVE) {
+      if (nodes.size() > mostAbove) {
         return false;
       }
       int node = nodes.get(at);
@@ -83,8 +87,7 @@ final class CutSearch {
         if (source == node || snapshot.depth(source) == 0) {
           continue;
         }
-        Via via = links.via(source, node);
-        if (via != null) {
+        if (links.keeps(source, node)) {
           from.add(numberOf(source));
           to.add(at);
         }

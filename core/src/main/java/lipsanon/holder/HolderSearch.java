@@ -3,18 +3,9 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.BitSet;
-import java.util.Comparator;
-import java.util.HashMap;
-import java.util.HashSet;
-import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
-import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
-import lipsanon.index.Via;
-import lipsanon.label.Families;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
@@ -33,74 +24,25 @@ public final class HolderSearch {
   /** Objects that are looked at. */
   public static final int MOST_ASKED = 500;
 
-  private static final int MOST_LINKS = 300;
-  private static final int DEEPEST = 14;
-  private static final int MOST_SEEN = 30_000;
-  private static final int MOST_GROUPS = 6;
-  private static final int MOST_NODES = 64;
-  private static final int NAMED = 16;
-  private static final int MOST_SPLIT = 4;
+  static final int NAMED = 16;
 
   /** So few objects may each have a holder of their own, if these are alike. */
   private static final int MOST_ALIKE = 8;
-
-  /** What leads to so many times fewer objects than the first is not named. */
-  private static final int NEGLIGIBLE = 20;
 
   private final Snapshot snapshot;
   private final Links links;
   private final Climb climb;
   private final RootHolders rootHolders;
+  private final SeveralHolders several;
   private final PageElements elements;
 
   public HolderSearch(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
+    this.several = new SeveralHolders(snapshot, links, climb, ownership);
     this.rootHolders = new RootHolders(snapshot, links);
     this.elements = new PageElements(snapshot);
-  }
-
-  /** Objects that refer to the set in one way, few and not one per member. */
-  private static final class Group {
-    /** By object: how many of the set it leads to, as far as was looked. */
-    final Map<Integer, Integer> leads = new HashMap<>();
-
-    final IntList nodes = new IntList();
-
-    /** Parts of one container are tried together; a few objects one by one as well. */
-    List<Group> split() {
-      List<Group> single = new ArrayList<>(List.of(this));
-      if (nodes.size() > MOST_SPLIT || nodes.size() == 1) {
-        return single;
-      }
-      for (int i = 0; i < nodes.size(); i++) {
-        Group one = new Group();
-        one.nodes.add(nodes.get(i));
-        one.leads.put(nodes.get(i), leads.getOrDefault(nodes.get(i), 0));
-        single.add(one);
-      }
-      return single;
-    }
-
-    int leadsTo() {
-      int sum = 0;
-      for (int count : leads.values()) {
-        sum += count;
-      }
-      return sum;
-    }
-
-    /** What leads to most of the set comes first. */
-    void mostFirst() {
-      List<Integer> order = new ArrayList<>();
-      for (int i = 0; i < nodes.size(); i++) {
-        order.add(nodes.get(i));
-      }
-      order.sort(Comparator.comparingInt((Integer node) -> -leads.getOrDefault(node, 0)));
-      nodes.clear();
-      order.forEach(nodes::add);
-    }
   }
 
   /** Searches for some objects that are not dominated by each other; of very many, for a part. */
@@ -129,10 +71,10 @@ public final class HolderSearch {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
-    Holding several = several(asked, members, top, enough);
-    boolean bare = several != null && hasBareRoot(several);
-    if (several != null && !(bare && asked.size() <= MOST_ALIKE)) {
-      return several;
+    Holding together = several.of(asked, members, top, enough);
+    boolean bare = together != null && hasBareRoot(together);
+    if (together != null && !(bare && asked.size() <= MOST_ALIKE)) {
+      return together;
     }
     Holding inPage = elements.around(asked, members);
     if (inPage != null) {
@@ -146,8 +88,8 @@ public final class HolderSearch {
       return threads;
     }
     Holding alike = alike(asked, members);
-    if (alike != null || several != null) {
-      return alike != null ? alike : several;
+    if (alike != null || together != null) {
+      return alike != null ? alike : together;
     }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
@@ -300,201 +242,10 @@ public final class HolderSearch {
     return new Dominated(snapshot, one);
   }
 
-  /** Held from several sides: the fewest containers that hold the set together. */
-  private Holding several(IntList asked, IntList members, int top, double enough)
-      throws IOException {
-    List<Group> groups = groups(asked, top);
-    if (groups.isEmpty()) {
-      return null;
-    }
-    List<int[]> sets = new ArrayList<>();
-    int n = groups.size();
-    for (int a = 0; a < n; a++) {
-      sets.add(new int[] {a});
-    }
-    for (int a = 0; a < n; a++) {
-      for (int b = a + 1; b < n; b++) {
-        sets.add(new int[] {a, b});
-      }
-    }
-    for (int a = 0; a < n; a++) {
-      for (int b = a + 1; b < n; b++) {
-        for (int c = b + 1; c < n; c++) {
-          sets.add(new int[] {a, b, c});
-        }
-      }
-    }
-    List<IntList> nodes = new ArrayList<>();
-    for (int[] set : sets) {
-      IntList all = new IntList();
-      for (int g : set) {
-        for (int i = 0; i < groups.get(g).nodes.size(); i++) {
-          all.add(groups.get(g).nodes.get(i));
-        }
-      }
-      nodes.add(all);
-    }
-    long[] reached = CutSearch.reached(snapshot, links, asked, top, nodes);
-    if (reached == null) {
-      return null;
-    }
-    int[] freed = new int[sets.size()];
-    for (long still : reached) {
-      for (int s = 0; s < freed.length; s++) {
-        freed[s] += (still >>> s & 1) == 0 ? 1 : 0;
-      }
-    }
-    int best = best(nodes, freed, enough * asked.size());
-    return best < 0 ? null : together(groups, sets.get(best), freed, best, reached, asked, members);
-  }
-
-  /** The fewest objects that free enough; of equals those that free most, the nearest first. */
-  private static int best(List<IntList> sets, int[] freed, double enough) {
-    int best = -1;
-    for (int s = 0; s < freed.length; s++) {
-      if (freed[s] < enough) {
-        continue;
-      }
-      boolean smaller = best < 0 || sets.get(s).size() < sets.get(best).size();
-      boolean more =
-          best >= 0 && sets.get(s).size() == sets.get(best).size() && freed[s] > freed[best];
-      best = smaller || more ? s : best;
-    }
-    return best;
-  }
-
-  private Holding together(
-      List<Group> groups,
-      int[] set,
-      int[] freed,
-      int best,
-      long[] reached,
-      IntList asked,
-      IntList members)
-      throws IOException {
-    List<Holding.Place> places = new ArrayList<>();
-    Set<String> inside = new LinkedHashSet<>();
-    Set<String> texts = new HashSet<>();
-    // if one of several is the user's own, there is something to look into
-    Ownership.Whose whose = Ownership.Whose.RUNTIME;
-    int container = -1;
-    for (int g : set) {
-      IntList nodes = groups.get(g).nodes;
-      int most = groups.get(g).leads.getOrDefault(nodes.get(0), 0);
-      container = container < 0 ? nodes.get(0) : container;
-      for (int i = 0; i < Math.min(nodes.size(), NAMED); i++) {
-        if (groups.get(g).leads.getOrDefault(nodes.get(i), 0) * NEGLIGIBLE < most) {
-          break;
-        }
-        Climb.Found found = climb.from(nodes.get(i));
-        Climb.Named named = found.names().get(0);
-        if (texts.add(named.text())) {
-          inside.addAll(found.inside());
-          whose = named.whose().compareTo(whose) < 0 ? named.whose() : whose;
-          long alone = scaled(freed[g], asked, members);
-          places.add(
-              new Holding.Place(
-                  named.text(),
-                  named.from(),
-                  named.target(),
-                  "the contents of " + snapshot.id(nodes.get(i)),
-                  alone,
-                  scaled(bytesFreed(asked, reached, g), asked, members)));
-        }
-      }
-    }
-    if (places.size() == 1) {
-      Holding.Place only = places.get(0);
-      places.set(
-          0,
-          new Holding.Place(
-              only.text(),
-              only.node(),
-              only.target(),
-              only.via(),
-              scaled(freed[best], asked, members),
-              scaled(bytesFreed(asked, reached, best), asked, members)));
-    }
-    return new Holding(
-        places,
-        scaled(freed[best], asked, members),
-        scaled(bytesFreed(asked, reached, best), asked, members),
-        members.size(),
-        List.copyOf(inside),
-        container,
-        whose,
-        false);
-  }
-
-  private long bytesFreed(IntList asked, long[] reached, int set) {
-    long sum = 0;
-    for (int i = 0; i < reached.length; i++) {
-      sum += (reached[i] >>> set & 1) == 0 ? snapshot.retainedBytes(asked.get(i)) : 0;
-    }
-    return sum;
-  }
-
-  private static long scaled(long value, IntList asked, IntList members) {
+  /** What was found of the asked objects, for all. */
+  static long scaled(long value, IntList asked, IntList members) {
     return asked.size() == members.size()
         ? value
         : Math.round(value * (members.size() / (double) asked.size()));
-  }
-
-  /** Merges what refers to the set, upwards, up to places of which there are only a few. */
-  private List<Group> groups(IntList asked, int top) throws IOException {
-    Map<String, Group> found = new LinkedHashMap<>();
-    // by object on the way: one of the asked objects that it leads to
-    Map<Integer, Integer> leadsTo = new HashMap<>();
-    IntList level = new IntList();
-    for (int i = 0; i < asked.size(); i++) {
-      level.add(asked.get(i));
-      leadsTo.put(asked.get(i), asked.get(i));
-    }
-    int few = Math.max(1, asked.size() / 10);
-    for (int depth = 0;
-        depth < DEEPEST && !level.isEmpty() && leadsTo.size() < MOST_SEEN;
-        depth++) {
-      Map<String, Group> here = new LinkedHashMap<>();
-      for (int i = 0; i < level.size(); i++) {
-        int node = level.get(i);
-        int member = leadsTo.get(node);
-        if (links.root(node) != null) {
-          continue;
-        }
-        for (Links.Link link : links.into(node, MOST_LINKS)) {
-          if (link.via().kind() == Via.Kind.INTERNAL
-              || link.from() != top && links.dominates(member, link.from())) {
-            continue;
-          }
-          String key = Families.of(snapshot.typeName(link.from())) + "\n" + link.via().group();
-          Group group = here.computeIfAbsent(key, k -> new Group());
-          group.leads.merge(link.from(), 1, Integer::sum);
-          if (leadsTo.putIfAbsent(link.from(), member) == null) {
-            group.nodes.add(link.from());
-          }
-        }
-      }
-      level = new IntList();
-      for (Map.Entry<String, Group> entry : here.entrySet()) {
-        Group group = entry.getValue();
-        boolean holds = group.nodes.size() <= few && group.nodes.size() <= MOST_NODES;
-        if (holds) {
-          Group known = found.computeIfAbsent(entry.getKey(), k -> new Group());
-          group.leads.forEach((node, count) -> known.leads.merge(node, count, Integer::sum));
-          for (int i = 0; i < group.nodes.size(); i++) {
-            known.nodes.add(group.nodes.get(i));
-          }
-        } else {
-          for (int i = 0; i < group.nodes.size(); i++) {
-            level.add(group.nodes.get(i));
-          }
-        }
-      }
-    }
-    List<Group> sorted = new ArrayList<>();
-    found.values().forEach(group -> sorted.addAll(group.split()));
-    sorted.forEach(Group::mostFirst);
-    sorted.sort(Comparator.comparingInt((Group group) -> -group.leadsTo()));
-    return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;
   }
 }

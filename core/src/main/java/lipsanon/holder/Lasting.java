@@ -4,13 +4,16 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.NearestPaths;
+import lipsanon.label.Ownership;
 
 /** What the runtime keeps by itself, whoever refers to it: modules and their variables, pages. */
 final class Lasting {
   private final Snapshot snapshot;
+  private final Ownership ownership;
 
-  Lasting(Snapshot snapshot) {
+  Lasting(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
+    this.ownership = ownership;
   }
 
   /**
@@ -38,11 +41,13 @@ final class Lasting {
 
   /** Whether it is one of a whole module: it lasts by itself, whoever refers to that module. */
   boolean isOfModule(Via via) {
-    return isForeignVariable(via) && NearestPaths.isAnchor(snapshot, via);
+    boolean foreignGlobal =
+        via.kind() == Via.Kind.GLOBAL && ownership.of(via) != Ownership.Whose.OWN;
+    return foreignGlobal || isForeignVariable(via) && NearestPaths.isAnchor(snapshot, via);
   }
 
   /** Whether a reference lasts as long as the program. */
   static boolean isVariable(Via via) {
-    return via.kind() == Via.Kind.STATIC || isForeignVariable(via);
+    return via.kind() == Via.Kind.STATIC || via.kind() == Via.Kind.GLOBAL || isForeignVariable(via);
   }
 }

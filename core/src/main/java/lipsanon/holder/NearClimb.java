@@ -129,7 +129,8 @@ final class NearClimb {
       if (way.foreign == null) {
         return List.of(nearest);
       }
-      way.anchor = nearest.text();
+      // what lasts by itself is not kept by who else refers to it
+      way.anchor = way.anchor.isEmpty() ? nearest.text() : way.anchor;
       return List.of(Climb.anchored(way));
     }
   }

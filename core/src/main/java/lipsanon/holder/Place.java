@@ -1,6 +1,7 @@
 package lipsanon.holder;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Set;
 import lipsanon.array.IntList;
@@ -46,6 +47,17 @@ public final class Place {
   /** What holds its objects in the last snapshot, once that was sought. */
   public Holding holding;
 
+  /** Whether its objects hold their likes through parts between them, as nodes of a tree do. */
+  boolean loops;
+
+  /** The place above whose objects hold their likes through this one's, or null. */
+  Place loopOf;
+
+  /** By snapshot: which heads are below others of the same place. */
+  private final List<BitSet> inner = new ArrayList<>();
+
+  private final long[] innerBytes;
+
   Place(
       Place parent,
       String type,
@@ -61,13 +73,57 @@ public final class Place {
     this.counts = new long[snapshots];
     this.bytes = new long[snapshots];
     this.shallow = new long[snapshots];
+    this.innerBytes = new long[snapshots];
     for (int s = 0; s < snapshots; s++) {
       heads.add(new IntList());
+      inner.add(new BitSet());
     }
+  }
+
+  /** Whether its objects are nodes of a library's tree: only the way to what is in it. */
+  public boolean isNode() {
+    Place tree = loops ? this : treeAbove();
+    return traits.contains(TypeInfo.Trait.FOREIGN)
+        && tree != null
+        && (tree == this || outer().equals(tree.outer()));
+  }
+
+  /** The class that a type is nested in, or the type. */
+  private String outer() {
+    int end = type.indexOf('$');
+    return end < 0 ? type : type.substring(0, end);
   }
 
   public boolean is(TypeInfo.Trait trait) {
     return traits.contains(trait);
+  }
+
+  /**
+   * Adds an object.
+   *
+   * @param isInner whether it is below others of the same place, if this turns out to be one
+   *     through which the place above holds its likes
+   */
+  void add(int s, int node, long retained, boolean isInner) {
+    inner.get(s).set(heads.get(s).size(), isInner);
+    heads.get(s).add(node);
+    bytes[s] += retained;
+    innerBytes[s] += isInner ? retained : 0;
+  }
+
+  /** Once all objects are there: what is below others of the same place is not counted twice. */
+  void settle() {
+    for (int s = 0; s < bytes.length; s++) {
+      if (loopOf == null) {
+        inner.get(s).clear();
+      } else {
+        bytes[s] -= innerBytes[s];
+      }
+    }
+  }
+
+  boolean isInner(int s, int head) {
+    return inner.get(s).get(head);
   }
 
   /** Takes over the objects of another place, which is given up. */
@@ -132,6 +188,33 @@ public final class Place {
       }
     }
     return null;
+  }
+
+  /** The nearest place above of whose tree this one's objects are the contents, or null. */
+  public Place treeAbove() {
+    Place at = parent;
+    while (at != null && !(at.loops && at.traits.contains(TypeInfo.Trait.FOREIGN))) {
+      at = at.parent;
+    }
+    return at;
+  }
+
+  /** Takes over the objects of another place, and their counts. */
+  public void join(Place other) {
+    addHeads(other);
+    for (int s = 0; s < counts.length; s++) {
+      counts[s] += other.counts[s];
+      shallow[s] += other.shallow[s];
+    }
+  }
+
+  /** How far below another place this one is. */
+  int stepsBelow(Place above) {
+    int steps = 0;
+    for (Place at = this; at != above; at = at.parent) {
+      steps++;
+    }
+    return steps;
   }
 
   private Place ancestor(int steps) {

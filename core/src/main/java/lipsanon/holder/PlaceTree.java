@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -38,12 +37,12 @@ public final class PlaceTree {
   private static final int LIKE_STEPS = 3;
 
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
-  private static final String ELEMENTS = ELEMENT.group();
 
   private final List<Snapshot> snapshots;
-  private final Map<Via, String> fields = new IdentityHashMap<>();
+  private final ReferenceGroups references = new ReferenceGroups();
   private final List<DominatorChildren> children = new ArrayList<>();
   private final FamilyTotals totals;
+  private final Loops loops;
 
   /** By snapshot and type: the family, which costs too much to be told for each object. */
   private final List<String[]> families = new ArrayList<>();
@@ -63,11 +62,12 @@ public final class PlaceTree {
       root.bytes[s] = snapshots.get(s).totals().retainedBytes();
       root.counts[s] = 1;
     }
+    this.loops = new Loops(snapshots, children, families, totals);
     Groups groups = new Groups(root);
     for (int s = 0; s < snapshots.size(); s++) {
       IntList top = children.get(s).top();
       for (int i = 0; i < top.size(); i++) {
-        groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)), false);
+        groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)), false, false);
       }
     }
     root.children = groups.places();
@@ -98,33 +98,29 @@ public final class PlaceTree {
   private void open(Place place, int s, Groups groups) throws IOException {
     Snapshot snapshot = snapshots.get(s);
     DominatorChildren below = children.get(s);
-    IntList pending = copyOfHeads(place, s);
-    while (!pending.isEmpty()) {
-      int node = pending.removeLast();
-      int count = below.count(node);
-      Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
-      boolean array = snapshot.types().get(snapshot.type(node)).array();
-      for (int i = 0; i < count; i++) {
-        int child = below.child(node, i);
-        if (isLike(s, place, child)) {
-          pending.add(child);
-        } else {
-          Via via = via(snapshot, node, child, array, direct);
-          String text = via == null ? Place.SHARED : group(via);
-          groups.add(s, child, text, via != null && via.kind() == Via.Kind.PROPERTY);
-        }
-      }
-    }
-  }
-
-  /** A reference as places are told apart by it; readers tell the same fields ever again. */
-  private String group(Via via) {
-    if (via.kind() == Via.Kind.ELEMENT) {
-      return ELEMENTS;
-    }
-    return via.kind() == Via.Kind.FIELD
-        ? fields.computeIfAbsent(via, field -> Families.of(field.group()))
-        : Families.of(via.group());
+    Place above = place.loopOf == null ? place : place.loopOf;
+    int parts = Loops.MOST_PARTS - (place.loopOf == null ? 0 : place.stepsBelow(place.loopOf));
+    loops.members(
+        place,
+        s,
+        (node, nested) -> {
+          int count = below.count(node);
+          Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
+          boolean array = snapshot.types().get(snapshot.type(node)).array();
+          for (int i = 0; i < count; i++) {
+            int child = below.child(node, i);
+            if (loops.isLike(s, place, child) || loops.isLike(s, above, child)) {
+              continue;
+            }
+            Via via = via(snapshot, node, child, array, direct);
+            String text = via == null ? Place.SHARED : references.of(via);
+            boolean named = via != null && via.kind() == Via.Kind.PROPERTY;
+            Place added = groups.add(s, child, text, named, nested);
+            if (added.loopOf == null && loops.leads(s, above, child, parts)) {
+              added.loopOf = above;
+            }
+          }
+        });
   }
 
   private static IntList copyOfHeads(Place place, int s) {
@@ -134,11 +130,6 @@ public final class PlaceTree {
       copy.add(heads.get(i));
     }
     return copy;
-  }
-
-  private boolean isLike(int s, Place place, int child) {
-    int type = snapshots.get(s).type(child);
-    return families.get(s)[type].equals(place.type) && !snapshots.get(s).types().get(type).plain();
   }
 
   /** How an object refers to others, read in one go: objects may have a million references. */
@@ -171,22 +162,16 @@ public final class PlaceTree {
   }
 
   /** The size of a place with all likes of its heads. */
-  private long closure(Place place, int s, long[] shallow) {
-    Snapshot snapshot = snapshots.get(s);
-    DominatorChildren below = children.get(s);
-    IntList pending = copyOfHeads(place, s);
-    long count = 0;
-    while (!pending.isEmpty()) {
-      int node = pending.removeLast();
-      count++;
-      shallow[s] += snapshot.shallowBytes(node);
-      for (int i = 0, size = below.count(node); i < size; i++) {
-        if (isLike(s, place, below.child(node, i))) {
-          pending.add(below.child(node, i));
-        }
-      }
-    }
-    return count;
+  private long closure(Place place, int s, long[] shallow) throws IOException {
+    long[] count = {0};
+    loops.members(
+        place,
+        s,
+        (node, nested) -> {
+          count[0]++;
+          shallow[s] += snapshots.get(s).shallowBytes(node);
+        });
+    return count[0];
   }
 
   /**
@@ -267,7 +252,7 @@ public final class PlaceTree {
       this.parent = parent;
     }
 
-    void add(int s, int node, String via, boolean named) throws IOException {
+    Place add(int s, int node, String via, boolean named, boolean nested) throws IOException {
       Snapshot snapshot = snapshots.get(s);
       TypeInfo info = snapshot.types().get(snapshot.type(node));
       String type = families.get(s)[snapshot.type(node)];
@@ -288,8 +273,8 @@ public final class PlaceTree {
           byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
         }
       }
-      place.heads.get(s).add(node);
-      place.bytes[s] += snapshot.retainedBytes(node);
+      place.add(s, node, snapshot.retainedBytes(node), nested);
+      return place;
     }
 
     /** What comes and goes under ever other names is in a table, and is one place. */
@@ -338,9 +323,10 @@ public final class PlaceTree {
       }
     }
 
-    List<Place> places() {
+    List<Place> places() throws IOException {
       List<Place> places = new ArrayList<>();
       byVia.values().forEach(types -> places.addAll(types.values()));
+      places.forEach(Place::settle);
       joinTables(places);
       for (Place place : places) {
         for (int s = 0; s < snapshots.size(); s++) {

@@ -86,6 +86,11 @@ public interface ObjectReader extends Closeable {
    */
   int weakKey(int node) throws IOException;
 
+  /** Whether objects of a type may refer to others without keeping them. */
+  default boolean mayReferWeakly(int type) {
+    return true;
+  }
+
   /**
    * How an array keeps all that it refers to, where that needs no reading: arrays may be huge.
    *

@@ -26,6 +26,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     LIBRARY_VARIABLE,
     /** A variable of one of the runtime's own modules: it lasts as long as the program. */
     RUNTIME_VARIABLE,
+    /** A variable of a namespace, which is the owner: it lasts as long as the program. */
+    GLOBAL,
     /** A named property of an object without declared fields. */
     PROPERTY,
     /** An entry of an object that is used as a table: its name is a key. */
@@ -46,6 +48,7 @@ public record Via(Kind kind, String owner, String name, long index) {
       case FIELD, PROPERTY -> owner + "." + name;
       case VARIABLE, LIBRARY_VARIABLE, RUNTIME_VARIABLE ->
           "variable `" + name + "`" + (owner.isEmpty() ? "" : " " + owner);
+      case GLOBAL -> "variable `" + owner + "/" + name + "`";
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> (index < 0 ? "[]" : "[" + index + "]") + inside();
@@ -89,6 +92,8 @@ public record Via(Kind kind, String owner, String name, long index) {
     return switch (kind) {
       case ELEMENT -> "[]" + inside();
       case KEY -> owner + "[…]";
+        // a namespace may be filled with variables by a program
+      case GLOBAL -> "variables of " + owner;
       case PART -> index >= 0 ? "[]" : text();
       default -> text();
     };

@@ -76,6 +76,11 @@ public final class Links {
     return all != null ? all.get(to) : snapshot.objects().viaTo(from, to);
   }
 
+  /** Whether an object that refers to another keeps it. */
+  public boolean keeps(int from, int to) throws IOException {
+    return !snapshot.objects().mayReferWeakly(snapshot.type(from)) || via(from, to) != null;
+  }
+
   private Map<Integer, Via> read(int from) throws IOException {
     Map<Integer, Via> vias = new HashMap<>();
     snapshot

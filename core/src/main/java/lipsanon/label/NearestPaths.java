@@ -164,7 +164,7 @@ public final class NearestPaths {
       return via.owner().contains("top level") || via.owner().contains("global scope");
     }
     if (via.kind() != Via.Kind.STATIC) {
-      return false;
+      return via.kind() == Via.Kind.GLOBAL;
     }
     int copies = 0;
     boolean library = false;

@@ -58,6 +58,7 @@ public final class Ownership {
         // a function that an object made for itself keeps the object, but is not its holder
       case VARIABLE -> via.name().equals("this") ? Whose.RUNTIME : Whose.OWN;
       case LIBRARY_VARIABLE -> Whose.LIBRARY;
+      case GLOBAL -> ofNamespace(via.owner());
       case LOCAL -> ofMethod(via.owner());
       default -> Whose.RUNTIME;
     };
@@ -94,6 +95,17 @@ public final class Ownership {
       return known == null ? Whose.RUNTIME : known;
     }
     return byFirst.computeIfAbsent(name.substring(0, first), this::ofThoseBelow);
+  }
+
+  /** Whose the functions of a namespace are; their classes have its name, with _ for -. */
+  private Whose ofNamespace(String name) {
+    String made = name.replace('-', '_');
+    return byFirst.computeIfAbsent(
+        made + "$",
+        begin ->
+            types.keySet().stream().anyMatch(type -> type.startsWith(begin))
+                ? ofThoseBelow(begin)
+                : ofClass(made + ".x"));
   }
 
   /** The user's own if any of the types is whose names begin so. */

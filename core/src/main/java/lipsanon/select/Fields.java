@@ -15,6 +15,7 @@ public final class Fields {
       case ELEMENT -> name.equals("[]") || name.equals("[" + via.index() + "]");
       case FIELD, STATIC, PROPERTY, KEY, VARIABLE, LIBRARY_VARIABLE, RUNTIME_VARIABLE ->
           via.name().equals(name) || (via.owner() + "." + via.name()).equals(name);
+      case GLOBAL -> via.name().equals(name) || (via.owner() + "/" + via.name()).equals(name);
       case LOCAL, SERVICE, PART, UNNAMED, INTERNAL ->
           via.name().equals(name) || via.text().equals(name);
     };

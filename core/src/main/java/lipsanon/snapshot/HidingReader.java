@@ -151,6 +151,11 @@ final class HidingReader implements ObjectReader {
   }
 
   @Override
+  public boolean mayReferWeakly(int type) {
+    return reader.mayReferWeakly(type);
+  }
+
+  @Override
   public long nulls(int node) throws IOException {
     return reader.nulls(node);
   }

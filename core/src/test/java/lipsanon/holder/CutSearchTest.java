@@ -101,7 +101,7 @@ class CutSearchTest {
         }
         sets.add(set);
       }
-      long[] reached = CutSearch.reached(s, new Links(s), asked, -1, sets);
+      long[] reached = CutSearch.reached(s, new Links(s), asked, -1, sets, CutSearch.MOST_ABOVE);
       for (int i = 0; i < sets.size(); i++) {
         Set<Integer> without = new HashSet<>();
         for (int k = 0; k < sets.get(i).size(); k++) {

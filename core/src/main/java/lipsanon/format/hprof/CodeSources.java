@@ -88,11 +88,16 @@ final class CodeSources {
         anyOwn |= places[t] != null && isPlaced(places[t].location);
       }
     }
-    if (!anyOwn) {
+    if (anyOwn) {
+      inherit(foreign, places, foreignStems, ownStems);
+    } else {
       // nothing is known of what is the program's own: no difference is made
-      return new boolean[types.count()];
+      foreign = new boolean[types.count()];
     }
-    inherit(foreign, places, foreignStems, ownStems);
+    for (int t = 0; t < foreign.length; t++) {
+      // what starts programs of a language holds the main class, and is not what one wrote
+      foreign[t] |= JdkNames.isOfLanguage(types.name(t));
+    }
     return foreign;
   }
 

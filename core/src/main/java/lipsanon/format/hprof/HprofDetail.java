@@ -34,6 +34,7 @@ public final class HprofDetail implements ObjectReader {
   private final Map<Integer, ClassInfo> classOfNode = new HashMap<>();
   private final HprofReferences references;
   private final HprofTexts texts;
+  private final ClojureVars vars;
 
   /** Over an open source, with what {@link HprofReader} left in the index. */
   public HprofDetail(Snapshot snapshot, ByteSource source, byte[] detail) throws IOException {
@@ -50,7 +51,8 @@ public final class HprofDetail implements ObjectReader {
         classOfNode.put(node, types.classOf(t));
       }
     }
-    this.references = new HprofReferences(snapshot, records, classOfNode);
+    this.vars = new ClojureVars(snapshot, this);
+    this.references = new HprofReferences(snapshot, records, classOfNode, vars);
     this.texts = new HprofTexts(snapshot, this, records);
   }
 
@@ -174,6 +176,11 @@ public final class HprofDetail implements ObjectReader {
   }
 
   @Override
+  public boolean mayReferWeakly(int type) {
+    return types.kind(type) != HprofTypes.ReferenceKind.NONE;
+  }
+
+  @Override
   public Via ofArray(int node) {
     return snapshot.types().get(snapshot.type(node)).array() ? ELEMENT : null;
   }
@@ -204,6 +211,10 @@ public final class HprofDetail implements ObjectReader {
 
   @Override
   public String label(int node, int atMost) throws IOException {
+    Via value = vars.isVar(snapshot.type(node)) ? vars.of(node) : null;
+    if (value != null) {
+      return value.owner() + "/" + value.name();
+    }
     String text = text(node, atMost + 1);
     if (text == null) {
       return "";

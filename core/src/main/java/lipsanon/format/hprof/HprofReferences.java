@@ -15,6 +15,7 @@ import lipsanon.io.Window;
 /** What single objects of a dump refer to, and by which field or element. */
 final class HprofReferences {
   private static final Via CLASS_EDGE = new Via(Via.Kind.INTERNAL, "", "class", -1);
+  private static final String CONSTANT = "constant of compiled code";
 
   private final Snapshot snapshot;
   private final ObjectRecords records;
@@ -23,14 +24,20 @@ final class HprofReferences {
   private final HprofTypes types;
   private final Map<Integer, ClassInfo> classOfNode;
   private final Map<Integer, List<RootInfo>> localsOfThread = new HashMap<>();
+  private final ClojureVars vars;
 
-  HprofReferences(Snapshot snapshot, ObjectRecords records, Map<Integer, ClassInfo> classOfNode) {
+  HprofReferences(
+      Snapshot snapshot,
+      ObjectRecords records,
+      Map<Integer, ClassInfo> classOfNode,
+      ClojureVars vars) {
     this.snapshot = snapshot;
     this.records = records;
     this.window = records.window;
     this.idSize = records.idSize;
     this.types = records.types;
     this.classOfNode = classOfNode;
+    this.vars = vars;
     for (RootInfo root : snapshot.roots()) {
       if (root.thread() >= 0) {
         localsOfThread.computeIfAbsent(root.thread(), key -> new ArrayList<>()).add(root);
@@ -42,7 +49,11 @@ final class HprofReferences {
   void references(int node, Consumer<Reference> sink) throws IOException {
     ObjectRecords.Header header = records.header(node);
     switch (header.tag()) {
-      case HprofFormat.INSTANCE -> instanceReferences(header, sink);
+      case HprofFormat.INSTANCE -> {
+        Via value = vars.isVar(header.type()) ? vars.of(node) : null;
+        // to tell its name others were read
+        instanceReferences(value == null ? header : records.header(node), value, sink);
+      }
       case HprofFormat.OBJECT_ARRAY -> {
         for (int i = 0; i < header.count(); i++) {
           window.need(idSize);
@@ -67,7 +78,9 @@ final class HprofReferences {
     return new Via(Via.Kind.LOCAL, local.detail(), "", -1);
   }
 
-  private void instanceReferences(ObjectRecords.Header header, Consumer<Reference> sink) {
+  /** With the name of a variable's value where the object is one. */
+  private void instanceReferences(
+      ObjectRecords.Header header, Via value, Consumer<Reference> sink) {
     int referent = types.referentOffset(header.type());
     for (ObjectRecords.Slot slot : records.slots(header.type())) {
       if (slot.type() == HprofFormat.OBJECT && slot.offset() + idSize <= header.count()) {
@@ -81,7 +94,8 @@ final class HprofReferences {
                 case NONE -> Reference.Kind.STRONG;
               };
         }
-        tell(records.peekId(slot.offset()), kind, slot.via(), sink);
+        Via via = value != null && ClojureVars.isValue(slot.via()) ? value : slot.via();
+        tell(records.peekId(slot.offset()), kind, via, sink);
       }
     }
   }
@@ -103,8 +117,11 @@ final class HprofReferences {
 
   /** The VM's own notes stand among the statics, with names in angle brackets. */
   static Via viaOf(ClassInfo c, ClassInfo.Static s) {
-    return s.name().startsWith("<")
-        ? new Via(Via.Kind.PART, "", s.name().replaceAll("[<>]", "").replace('_', ' '), -1)
+    if (s.name().startsWith("<")) {
+      return new Via(Via.Kind.PART, "", s.name().replaceAll("[<>]", "").replace('_', ' '), -1);
+    }
+    return ClojureVars.isConstant(s.name())
+        ? new Via(Via.Kind.INTERNAL, "", CONSTANT, -1)
         : new Via(Via.Kind.STATIC, c.name(), s.name(), -1);
   }
 
@@ -133,7 +150,7 @@ final class HprofReferences {
               && slot.offset() != referent
               && slot.offset() + idSize <= header.count()
               && records.peekId(slot.offset()) == wanted) {
-            return slot.via();
+            return named(from, header.type(), slot.via());
           }
         }
         if (referent >= 0
@@ -178,6 +195,11 @@ final class HprofReferences {
             && header.tag() != HprofFormat.CLASS_DUMP
             && snapshot.types().get(header.type()).classNode() == to;
     return isClass ? CLASS_EDGE : null;
+  }
+
+  private Via named(int node, int type, Via via) throws IOException {
+    Via value = vars.isVar(type) && ClojureVars.isValue(via) ? vars.of(node) : null;
+    return value == null ? via : value;
   }
 
   /** The place of an identifier in the array that begins here, or -1. */

@@ -26,6 +26,13 @@ final class JdkNames {
     "sun.tools.attach."
   };
 
+  /** Of languages with modules of their own. */
+  private static final Set<String> MODULES = Set.of("clojure.lang.Namespace", "clojure.lang.Var");
+
+  private static final String[] LANGUAGES = {
+    "clojure.", "compile__stub.", "groovy.", "kotlin.", "org.codehaus.groovy.", "scala."
+  };
+
   private static final Set<String> TEXTS =
       Set.of("java.lang.String", "java.lang.StringBuilder", "java.lang.StringBuffer");
 
@@ -82,6 +89,9 @@ final class JdkNames {
     if (name.equals("java.lang.Class")) {
       traits.add(TypeInfo.Trait.PLAIN);
     }
+    if (MODULES.contains(name)) {
+      traits.add(TypeInfo.Trait.MODULE);
+    }
     addKind(name, traits);
     return traits;
   }
@@ -119,6 +129,16 @@ final class JdkNames {
       return name.endsWith("[]") && isPrimitive(name) || name.startsWith("(");
     }
     for (String prefix : PREFIXES) {
+      if (name.startsWith(prefix)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether a class is of the library of a language that is not Java. */
+  static boolean isOfLanguage(String name) {
+    for (String prefix : LANGUAGES) {
       if (name.startsWith(prefix)) {
         return true;
       }
