@@ -92,7 +92,8 @@ final class CacheSigns {
   private static boolean isLimit(String value, long count) {
     try {
       double limit = Double.parseDouble(value);
-      return limit >= count && limit < 1e9;
+      // what is as high as the count may be a record of how high it was
+      return limit > count && limit < 1e9;
     } catch (NumberFormatException e) {
       return false;
     }

@@ -390,7 +390,9 @@ public final class GrowthQuestion {
           case "growth" -> findings.get(0).sentence();
           default ->
               findings.get(0).sentence()
-                  + " With two snapshots no trend can be told: take a third, or give --actions.";
+                  + (snapshots.size() == 2
+                      ? " With two snapshots no trend can be told: take a third, or give --actions."
+                      : " Whether it goes on is not sure: one much longer round would tell.");
         };
     return new GrowthAnswer(
         snapshots.stream().map(SnapshotSummary::of).toList(),

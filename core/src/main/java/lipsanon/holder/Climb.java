@@ -41,6 +41,7 @@ final class Climb {
   private final GeneralContainers containers;
   private final Lasting lasting;
   private final NearClimb near;
+  private final Frameworks frameworks;
 
   Climb(Snapshot snapshot, Links links, Ownership ownership) {
     this.snapshot = snapshot;
@@ -48,6 +49,7 @@ final class Climb {
     this.ownership = ownership;
     this.containers = new GeneralContainers(snapshot, ownership);
     this.lasting = new Lasting(snapshot, ownership);
+    this.frameworks = new Frameworks(snapshot, ownership);
     this.near = new NearClimb(this, snapshot, links, ownership, lasting);
   }
 
@@ -216,12 +218,21 @@ final class Climb {
     return List.of();
   }
 
-  /** A variable before all else that refers to the same object; of several always the same. */
-  private static Links.Link mostLasting(List<Links.Link> in) {
+  /** A variable before all else that refers to the same object, then a field of what is no list. */
+  private Links.Link mostLasting(List<Links.Link> in) {
     return in.stream()
         .filter(link -> Lasting.isVariable(link.via()))
         .min(Comparator.comparing(link -> link.via().text()))
+        .or(() -> in.stream().filter(this::isNamedField).findFirst())
         .orElse(in.get(0));
+  }
+
+  private boolean isNamedField(Links.Link link) {
+    return link.via().kind() == Via.Kind.FIELD && !isCollection(link.from());
+  }
+
+  private boolean isCollection(int node) {
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.COLLECTION);
   }
 
   /** What is in a page and held by nothing else is told by the element that has it. */
@@ -241,7 +252,7 @@ final class Climb {
       if (ownership.of(link.via()) == Ownership.Whose.OWN
           && !containers.isGeneral(link.from(), way.at)) {
         String text = text(link, way.properties);
-        if (isServiceOfLibrary(way, link.via())) {
+        if (isServiceOfLibrary(way, link.via()) || isInFramework(way, way.at)) {
           way.anchor = text;
           return List.of(anchored(way));
         }
@@ -255,6 +266,14 @@ final class Climb {
   /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */
   static boolean isServiceOfLibrary(Way way, Via via) {
     return via.kind() == Via.Kind.SERVICE && way.foreign != null;
+  }
+
+  /**
+   * Whether an object has the whole program, of which the way has passed something that has a name.
+   */
+  boolean isInFramework(Way way, int node) throws IOException {
+    boolean named = way.foreign != null || way.runtime != null && !way.runtimeIsPart;
+    return named && frameworks.isOne(node);
   }
 
   String text(Links.Link link, String properties) throws IOException {
@@ -326,7 +345,9 @@ final class Climb {
       way.anchor = lasting ? text : way.anchor;
     } else if (whose == Ownership.Whose.RUNTIME) {
       boolean plain = snapshot.types().get(snapshot.type(link.from())).plain();
-      boolean part = !lasting && (plain || containers.isGeneral(link.from(), way.at));
+      boolean part =
+          !lasting
+              && (plain || isCollection(link.from()) || containers.isGeneral(link.from(), way.at));
       boolean better = lasting && !way.runtimeLasts || way.runtimeIsPart && !part;
       way.runtime = way.runtime == null || better ? candidate : way.runtime;
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;
@@ -399,7 +420,7 @@ final class Climb {
 
   /** A library's field, with what keeps the object that has it. */
   static Named anchored(Way way) {
-    Named named = way.foreign;
+    Named named = way.foreign != null ? way.foreign : way.runtime;
     boolean same = way.anchor.isEmpty() || way.anchor.equals(named.text());
     return same
         ? named

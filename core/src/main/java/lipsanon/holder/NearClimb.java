@@ -85,6 +85,11 @@ final class NearClimb {
             module.see(distance, link, at, properties.get(at));
           } else if (ownership.of(link.via()) == Ownership.Whose.OWN) {
             String text = climb.text(link, properties.get(at));
+            boolean whole = climb.isInFramework(way, at);
+            service = whole ? text : service;
+            if (whole) {
+              continue;
+            }
             names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
           } else if (link.from() != top && seen.add(link.from())) {
             next.add(link.from());

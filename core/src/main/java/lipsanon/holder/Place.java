@@ -80,12 +80,13 @@ public final class Place {
     }
   }
 
-  /** Whether its objects are nodes of a library's tree: only the way to what is in it. */
+  /** Whether its objects are parts of a library's tree: only the way to what is in it. */
   public boolean isNode() {
-    Place tree = loops ? this : treeAbove();
-    return traits.contains(TypeInfo.Trait.FOREIGN)
-        && tree != null
-        && (tree == this || outer().equals(tree.outer()));
+    if (loops || loopOf != null) {
+      return (loops ? this : loopOf).traits.contains(TypeInfo.Trait.FOREIGN);
+    }
+    Place tree = traits.contains(TypeInfo.Trait.FOREIGN) ? treeAbove() : null;
+    return tree != null && outer().equals(tree.outer());
   }
 
   /** The class that a type is nested in, or the type. */

@@ -94,9 +94,12 @@ final class SeveralHolders {
   /** The containers; null if no few hold enough. */
   Holding of(IntList asked, IntList members, int top, double enough) throws IOException {
     Holding found = fewest(groups(asked, top), asked, members, top, enough, CutSearch.MOST_ABOVE);
-    return found != null
-        ? found
-        : fewest(fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
+    if (found != null && (top < 0 || found.container() != top)) {
+      return found;
+    }
+    Holding fields =
+        fewest(fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
+    return fields != null ? fields : found;
   }
 
   /** The fewest of some groups that hold the set together. */
@@ -269,6 +272,27 @@ final class SeveralHolders {
     return found;
   }
 
+  /** Links of a list are held by each other, step by step; what dominates them has the list. */
+  private void above(IntList level, int top, int few, Map<String, Group> found) {
+    Map<String, Group> here = new LinkedHashMap<>();
+    for (int i = 0; i < level.size(); i++) {
+      int above = snapshot.dominator(level.get(i));
+      if (above >= 0 && above != top) {
+        String key = family(snapshot.type(above)) + "\nabove";
+        Group group = here.computeIfAbsent(key, k -> new Group());
+        if (group.leads.merge(above, 1, Integer::sum) == 1) {
+          group.nodes.add(above);
+        }
+      }
+    }
+    here.forEach(
+        (key, group) -> {
+          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+            found.putIfAbsent(key, group);
+          }
+        });
+  }
+
   private String family(int type) {
     if (families[type] == null) {
       families[type] = Families.of(snapshot.types().get(type).name());
@@ -326,6 +350,7 @@ final class SeveralHolders {
           }
         }
       }
+      above(level, top, few, found);
     }
     List<Group> sorted = new ArrayList<>();
     found.values().forEach(group -> sorted.addAll(group.split()));

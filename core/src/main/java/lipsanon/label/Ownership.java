@@ -51,7 +51,8 @@ public final class Ownership {
   /** Whose the field, variable or method is in which a reference stands. */
   public Whose of(Via via) {
     return switch (via.kind()) {
-      case FIELD, STATIC, UNNAMED -> ofType(via.owner());
+      case FIELD, STATIC -> isMade(via.name()) ? Whose.RUNTIME : ofType(via.owner());
+      case UNNAMED -> ofType(via.owner());
         // of functions, somebody's own have static fields
       case PROPERTY -> types.getOrDefault(via.owner(), Whose.LIBRARY);
       case SERVICE -> Whose.OWN;
@@ -62,6 +63,15 @@ public final class Ownership {
       case LOCAL -> ofMethod(via.owner());
       default -> Whose.RUNTIME;
     };
+  }
+
+  /**
+   * Whether a field was added by what makes proxies of one's own classes while the program runs.
+   */
+  private static boolean isMade(String field) {
+    return field.startsWith("CGLIB$")
+        || field.startsWith("$$_")
+        || field.equals("mockitoInterceptor");
   }
 
   /**

@@ -60,6 +60,9 @@ class LibraryGrowthTest {
         "Diary | ch.qos.logback.classic.util.LogbackMDCAdapter.readWriteThreadLocalMap | java.lang.String",
         "Watches | running threads in leakyard.library.Watches$Watch.run | leakyard.library.Watches",
         "Reloads | static leakyard.library.Reloads.HOOKS | leakyard.library.Reloads$Plugin",
+        "Pier | variable `merrow.pier/calls` | merrow.pier.Call",
+        "Beans | org.springframework.cache.concurrent.ConcurrentMapCache.store, kept by static"
+            + " leakyard.library.Beans.APPLICATION | leakyard.library.Beans$Fee",
         "Bags | leakyard.library.Bags$Store.barrels | leakyard.library.Bags$Barrel"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {

@@ -102,4 +102,32 @@ class HolderSearchTest {
     Holding holding = search(b.array(0x2100, 0x1200, classes));
     assertThat(holding.places()).as(holding.toString()).isEmpty();
   }
+
+  /** Each crate is in two lists of the office, whose links are held by each other alone. */
+  @Test
+  void allFieldsOfOnesOwnObjectThatHoldTogetherAreNamed() throws Exception {
+    HprofBuilder b =
+        crates(types())
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("OFFICE", 0x2000L))
+            .type(0x1440, "harbour.Office", 0x1000, Map.of(), "name:2", "waiting:2", "known:2")
+            .type(0x1480, "java.util.Link", 0x1000, Map.of(), "next:2", "item:2")
+            .root(STICKY, 0x1400)
+            .instance(0x2000, 0x1440, 0L, link(0, 0), link(1, 0));
+    for (int list = 0; list < 2; list++) {
+      for (int c = 0; c < CRATES; c++) {
+        b = b.instance(link(list, c), 0x1480, c + 1 < CRATES ? link(list, c + 1) : 0, crate(c));
+      }
+    }
+    Holding holding = search(b);
+    assertThat(holding.places())
+        .as(holding.toString())
+        .extracting(Holding.Place::text)
+        .containsExactlyInAnyOrder("harbour.Office.waiting", "harbour.Office.known");
+    assertThat(holding.places()).extracting(Holding.Place::freed).containsOnly(0L);
+    assertThat(holding.freed()).isEqualTo(CRATES);
+  }
+
+  private static long link(int list, int number) {
+    return 0x40_0000L + list * 0x10_0000L + number * 0x20L;
+  }
 }

@@ -46,10 +46,7 @@ public final class GrowthViews {
                       ? "Something grows steadily"
                       : answer.findings().size() + " places grow steadily";
           case "none" -> "No steady growth";
-          default ->
-              answer.snapshots().size() > 2
-                  ? "No trend can be told yet"
-                  : "It grew, but two snapshots show no trend";
+          default -> unclear(answer);
         });
     boolean watched = answer.snapshots().stream().map(SnapshotSummary::file).distinct().count() < 2;
     if (watched) {
@@ -87,6 +84,15 @@ public final class GrowthViews {
     }
     next(view, answer);
     return view.main(main(answer));
+  }
+
+  private static String unclear(GrowthAnswer answer) {
+    if (answer.snapshots().size() == 2) {
+      return "It grew, but two snapshots show no trend";
+    }
+    return answer.findings().isEmpty()
+        ? "No trend can be told yet"
+        : "It grows, but is not sure to go on";
   }
 
   /** The findings as rows, for programs. */
