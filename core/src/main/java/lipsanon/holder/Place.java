@@ -82,11 +82,17 @@ public final class Place {
 
   /** Whether its objects are parts of a library's tree: only the way to what is in it. */
   public boolean isNode() {
+    return tree() != null;
+  }
+
+  /** The place of the nodes of the tree that its objects are parts of, or null. */
+  private Place tree() {
     if (loops || loopOf != null) {
-      return (loops ? this : loopOf).traits.contains(TypeInfo.Trait.FOREIGN);
+      Place tree = loops ? this : loopOf;
+      return tree.traits.contains(TypeInfo.Trait.FOREIGN) ? tree : null;
     }
-    Place tree = traits.contains(TypeInfo.Trait.FOREIGN) ? treeAbove() : null;
-    return tree != null && outer().equals(tree.outer());
+    Place above = traits.contains(TypeInfo.Trait.FOREIGN) ? treeAbove() : null;
+    return above != null && outer().equals(above.outer()) ? above : null;
   }
 
   /** The class that a type is nested in, or the type. */
@@ -191,13 +197,9 @@ public final class Place {
     return null;
   }
 
-  /** The nearest place above of whose tree this one's objects are the contents, or null. */
+  /** The place of the nodes of the tree that has this one's objects in it, or null. */
   public Place treeAbove() {
-    Place at = parent;
-    while (at != null && !(at.loops && at.traits.contains(TypeInfo.Trait.FOREIGN))) {
-      at = at.parent;
-    }
-    return at;
+    return parent == null ? null : parent.tree();
   }
 
   /** Takes over the objects of another place, and their counts. */
