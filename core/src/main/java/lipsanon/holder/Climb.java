@@ -88,6 +88,10 @@ final class Climb {
     boolean ofModule;
 
     String anchor = "";
+
+    /** Whether the anchor is a static field: it lasts by itself, whoever refers to its class. */
+    boolean anchorLasts;
+
     Named runtime;
     boolean runtimeIsPart;
     boolean runtimeLasts;
@@ -343,6 +347,7 @@ final class Climb {
       way.foreign = way.foreign == null || way.foreignIsPart && !part ? candidate : way.foreign;
       way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
       way.anchor = lasting ? text : way.anchor;
+      way.anchorLasts |= via.kind() == Via.Kind.STATIC;
     } else if (whose == Ownership.Whose.RUNTIME) {
       boolean plain = snapshot.types().get(snapshot.type(link.from())).plain();
       boolean part =

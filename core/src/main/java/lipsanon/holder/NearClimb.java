@@ -134,8 +134,7 @@ final class NearClimb {
       if (way.foreign == null) {
         return List.of(nearest);
       }
-      // what lasts by itself is not kept by who else refers to it
-      way.anchor = way.anchor.isEmpty() ? nearest.text() : way.anchor;
+      way.anchor = way.anchorLasts ? way.anchor : nearest.text();
       return List.of(Climb.anchored(way));
     }
   }
