@@ -97,8 +97,7 @@ final class SeveralHolders {
     if (found != null && (top < 0 || found.container() != top)) {
       return found;
     }
-    Holding fields =
-        fewest(fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
+    Holding fields = fewest(fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
     return fields != null ? fields : found;
   }
 
