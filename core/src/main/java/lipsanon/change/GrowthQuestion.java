@@ -281,6 +281,9 @@ public final class GrowthQuestion {
       } else if (!holders.isEmpty() && holders.containsAll(places(finding))) {
         plainer(findings, finding);
         aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
+      } else if (isPart(finding, holders)) {
+        aside.add(
+            reports.setAside(pile, "grows together with a finding that has one of its holders"));
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
         holders.addAll(places(finding));
@@ -301,6 +304,13 @@ public final class GrowthQuestion {
                         * Math.max(1, f.bytes().get(f.bytes().size() - 1) - f.bytes().get(0)))
             .reversed());
     return answer(findings, aside);
+  }
+
+  /** Whether something of the runtime's is in what others are about, and held elsewhere as well. */
+  private boolean isPart(Finding finding, Set<String> holders) {
+    return finding.holders().size() > 1
+        && rank(finding.what()) == NOT_OWN
+        && places(finding).stream().anyMatch(holders::contains);
   }
 
   /** Of what piles up together in one place, what is somebody's own says most. */

@@ -180,17 +180,11 @@ final class SeveralHolders {
     Ownership.Whose whose = Ownership.Whose.RUNTIME;
     int container = -1;
     for (int g : set) {
-      IntList nodes = groups.get(g).nodes;
-      int most = groups.get(g).leads.getOrDefault(nodes.get(0), 0);
-      container = container < 0 ? nodes.get(0) : container;
-      for (int i = 0; i < Math.min(nodes.size(), HolderSearch.NAMED); i++) {
-        if (groups.get(g).leads.getOrDefault(nodes.get(i), 0) * NEGLIGIBLE < most) {
-          break;
-        }
-        Climb.Found found = climb.from(nodes.get(i));
-        Climb.Named named = found.names().get(0);
+      container = container < 0 ? groups.get(g).nodes.get(0) : container;
+      for (Part part : parts(groups.get(g))) {
+        Climb.Named named = part.found.names().get(0);
         if (texts.add(named.text())) {
-          inside.addAll(found.inside());
+          inside.addAll(part.found.inside());
           whose = named.whose().compareTo(whose) < 0 ? named.whose() : whose;
           long alone = HolderSearch.scaled(freed[g], asked, members);
           places.add(
@@ -198,7 +192,7 @@ final class SeveralHolders {
                   named.text(),
                   named.from(),
                   named.target(),
-                  "the contents of " + snapshot.id(nodes.get(i)),
+                  "the contents of " + snapshot.id(part.node),
                   alone,
                   HolderSearch.scaled(bytesFreed(asked, reached, g), asked, members)));
         }
@@ -225,6 +219,38 @@ final class SeveralHolders {
         container,
         whose,
         false);
+  }
+
+  /** Objects of a group that one place holds: the first of them, and how many all lead to. */
+  private static final class Part {
+    final int node;
+    final Climb.Found found;
+    int leads;
+
+    Part(int node, Climb.Found found) {
+      this.node = node;
+      this.found = found;
+    }
+  }
+
+  /** The places that hold a group; what few objects hang on by chance is left out. */
+  private List<Part> parts(Group group) throws IOException {
+    Map<String, Part> parts = new LinkedHashMap<>();
+    int most = 0;
+    for (int i = 0; i < Math.min(group.nodes.size(), MOST_NODES); i++) {
+      int node = group.nodes.get(i);
+      Climb.Found found = climb.from(node);
+      Part part = parts.computeIfAbsent(found.names().get(0).text(), text -> new Part(node, found));
+      part.leads += group.leads.getOrDefault(node, 0);
+      most = Math.max(most, part.leads);
+    }
+    List<Part> telling = new ArrayList<>();
+    for (Part part : parts.values()) {
+      if (part.leads * NEGLIGIBLE >= most && telling.size() < HolderSearch.NAMED) {
+        telling.add(part);
+      }
+    }
+    return telling;
   }
 
   private long bytesFreed(IntList asked, long[] reached, int set) {

@@ -92,8 +92,6 @@ public record Via(Kind kind, String owner, String name, long index) {
     return switch (kind) {
       case ELEMENT -> "[]" + inside();
       case KEY -> owner + "[…]";
-        // a namespace may be filled with variables by a program
-      case GLOBAL -> "variables of " + owner;
       case PART -> index >= 0 ? "[]" : text();
       default -> text();
     };
