@@ -15,7 +15,7 @@ import lipsanon.io.Window;
 /** What single objects of a dump refer to, and by which field or element. */
 final class HprofReferences {
   private static final Via CLASS_EDGE = new Via(Via.Kind.INTERNAL, "", "class", -1);
-  private static final String CONSTANT = "constant of compiled code";
+  private static final String CONSTANT = "constant";
 
   private final Snapshot snapshot;
   private final ObjectRecords records;
