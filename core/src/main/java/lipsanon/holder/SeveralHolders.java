@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
+import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
@@ -28,6 +29,9 @@ final class SeveralHolders {
   private static final int MOST_GROUPS = 6;
   private static final int MOST_NODES = 64;
   private static final int MOST_SPLIT = 4;
+
+  /** Objects of the set from which the fields above them are sought. */
+  private static final int MOST_BEGUN = 4;
 
   /** What leads to so many times fewer objects than the first is not named. */
   private static final int NEGLIGIBLE = 20;
@@ -269,21 +273,22 @@ final class SeveralHolders {
     if (top < 0 || ownership.of(snapshot, top) != Ownership.Whose.OWN) {
       return List.of();
     }
-    Set<Integer> seen = new LinkedHashSet<>();
+    LongIntMap seen = new LongIntMap();
     IntList pending = new IntList();
     List<Group> found = new ArrayList<>();
-    for (int i = 0; i < Math.min(asked.size(), MOST_SPLIT); i++) {
-      seen.add(asked.get(i));
+    for (int i = 0; i < Math.min(asked.size(), MOST_BEGUN); i++) {
+      seen.put(asked.get(i), 1);
       pending.add(asked.get(i));
     }
     for (int i = 0; i < pending.size() && found.size() < MOST_GROUPS; i++) {
       int node = pending.get(i);
       boolean field = false;
       IntList referring = snapshot.inbound(node);
-      for (int r = 0; r < referring.size() && seen.size() < CutSearch.MANY_ABOVE; r++) {
+      for (int r = 0; r < referring.size() && pending.size() < CutSearch.MANY_ABOVE; r++) {
         int from = referring.get(r);
         field |= from == top;
-        if (from != top && snapshot.depth(from) > 0 && seen.add(from)) {
+        if (from != top && snapshot.depth(from) > 0 && seen.get(from) < 0) {
+          seen.put(from, 1);
           pending.add(from);
         }
       }
