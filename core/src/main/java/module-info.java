@@ -18,6 +18,7 @@ module lipsanon.core {
   exports lipsanon.change;
   exports lipsanon.format.hprof;
   exports lipsanon.format.v8;
+  exports lipsanon.format.metadata;
   exports lipsanon.format.nettrace;
   exports lipsanon.format.elfcore;
   exports lipsanon.format.light;

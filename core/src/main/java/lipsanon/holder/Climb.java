@@ -364,7 +364,14 @@ final class Climb {
   private List<Named> atRoot(Way way, RootInfo root) throws IOException {
     if (root.named()) {
       String text = root.kind() + " " + root.detail();
-      return List.of(new Named(text, -1, way.at, true, Ownership.Whose.OWN));
+      Ownership.Whose whose =
+          ownership.ofVariable(root.detail(), snapshot.types().get(snapshot.type(way.at)).name());
+      boolean foreign = way.foreign != null && whose != Ownership.Whose.OWN;
+      if (foreign || isInFramework(way, way.at)) {
+        way.anchor = text;
+        return List.of(anchored(way));
+      }
+      return List.of(new Named(text, -1, way.at, true, whose));
     }
     boolean thread = root.kind().equals(RootInfo.THREAD);
     boolean keyed = thread && !way.keyed.isEmpty();

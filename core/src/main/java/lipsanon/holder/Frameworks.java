@@ -23,6 +23,14 @@ final class Frameworks {
   /** Of a service there are no more objects. */
   private static final int MOST_ALIKE = 2;
 
+  /** What wires services is one with few of them too. */
+  private static final Set<String> WIRING =
+      Set.of(
+          "Microsoft.Extensions.DependencyInjection.ServiceProvider",
+          "Microsoft.Extensions.DependencyInjection.ServiceLookup.ServiceProviderEngineScope",
+          "Microsoft.Extensions.Hosting.Internal.Host",
+          "Microsoft.AspNetCore.Builder.WebApplication");
+
   private static final int DEEPEST = 8;
   private static final int MOST_SEEN = 20_000;
 
@@ -43,7 +51,7 @@ final class Frameworks {
     }
     Boolean answer = known.get(node);
     if (answer == null) {
-      answer = leadsToServices(node);
+      answer = WIRING.contains(type.name()) || leadsToServices(node);
       known.put(node, answer);
     }
     return answer;
@@ -96,6 +104,7 @@ final class Frameworks {
     return snapshot.counts(t).count() <= MOST_ALIKE
         && !type.array()
         && !type.name().contains("$$Lambda")
+        && !type.name().contains("<>c")
         && ownership.of(type) == Ownership.Whose.OWN;
   }
 }

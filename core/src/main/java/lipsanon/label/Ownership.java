@@ -43,9 +43,14 @@ public final class Ownership {
     return mine.isMine(type) ? Whose.OWN : type.library() ? Whose.RUNTIME : Whose.LIBRARY;
   }
 
-  /** Whose a type is, by its name; the user's where there are no objects of it. */
+  /**
+   * Whose a type is, by its name. Where there are no objects of it the types decide that share the
+   * first part of its name.
+   */
   Whose ofType(String name) {
-    return types.getOrDefault(name, Whose.OWN);
+    return types.containsKey(name) || name.indexOf('.') < 0
+        ? types.getOrDefault(name, Whose.OWN)
+        : ofClass(name);
   }
 
   /** Whose the field, variable or method is in which a reference stands. */

@@ -120,6 +120,8 @@ public final class DotnetCapture implements LiveRuntime, CheckedCapture, Dumping
         }
         missing = check.missing(temporary);
         if (missing.isEmpty()) {
+          progress.at("looking up names", 0, 0);
+          check.complete(temporary, LoadedAssemblies.of(pid));
           part.finish();
           long millis = (System.nanoTime() - start) / 1_000_000;
           return new CaptureResult(options.file(), Files.size(destination.file()), millis, -1, -1);

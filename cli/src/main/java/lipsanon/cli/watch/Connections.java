@@ -1,11 +1,14 @@
 package lipsanon.cli.watch;
 
+import java.io.IOException;
+import java.nio.file.Path;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CheckedCapture;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
 import lipsanon.capture.Runtimes;
+import lipsanon.format.nettrace.NettraceNames;
 import lipsanon.snapshot.Snapshots;
 
 /** Connects to runtimes; snapshots of a kind that may lack something are looked at. */
@@ -23,8 +26,20 @@ public final class Connections {
   public static LiveRuntime to(RuntimeInfo info) throws CaptureException {
     LiveRuntime live = Runtimes.connect(info);
     if (live instanceof CheckedCapture checked) {
-      checked.check(Snapshots::missing);
+      checked.check(new Check());
     }
     return live;
+  }
+
+  private static final class Check implements CheckedCapture.SnapshotCheck {
+    @Override
+    public String missing(Path file) throws IOException {
+      return Snapshots.missing(file);
+    }
+
+    @Override
+    public void complete(Path file, CheckedCapture.LoadedCode code) throws IOException {
+      NettraceNames.append(file, code.files(), code.packages(), code.own());
+    }
   }
 }

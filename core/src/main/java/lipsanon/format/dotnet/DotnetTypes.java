@@ -1,6 +1,7 @@
 package lipsanon.format.dotnet;
 
 import java.util.EnumSet;
+import java.util.List;
 import java.util.Set;
 import lipsanon.index.TypeInfo;
 
@@ -8,12 +9,31 @@ import lipsanon.index.TypeInfo;
 public final class DotnetTypes {
   private DotnetTypes() {}
 
+  /** First parts of names of the runtime and of the libraries of its languages. */
+  private static final List<String> RUNTIME =
+      List.of(
+          "System.",
+          "Internal.",
+          "Interop",
+          "Microsoft.CSharp.",
+          "Microsoft.Diagnostics.",
+          "Microsoft.FSharp.",
+          "Microsoft.VisualBasic.",
+          "Microsoft.Win32.");
+
   /** Whether a type's full name is one of the runtime or its library. */
   public static boolean isLibrary(String name) {
-    return name.startsWith("System.")
-        || name.startsWith("Microsoft.")
-        || name.startsWith("Internal.")
-        || name.startsWith("Interop");
+    for (String first : RUNTIME) {
+      if (name.startsWith(first)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether a type's full name is one of the libraries that are published with the runtime. */
+  public static boolean isForeign(String name) {
+    return name.startsWith("Microsoft.") && !isLibrary(name);
   }
 
   /** A field's name; one that the compiler made for a property goes by the property's. */
@@ -27,18 +47,26 @@ public final class DotnetTypes {
    *
    * @param name as C# writes it
    * @param library whether it is of the runtime or its library
+   * @param foreign whether it is of a library that the program brings along
    * @param nested whether it stands in another type
    * @param array whether it is an array
    * @param delegate whether it refers to methods
    */
   public static Set<TypeInfo.Trait> traits(
-      String name, boolean library, boolean nested, boolean array, boolean delegate) {
+      String name,
+      boolean library,
+      boolean foreign,
+      boolean nested,
+      boolean array,
+      boolean delegate) {
     Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
     if (array) {
       traits.add(TypeInfo.Trait.ARRAY);
     }
     if (library || delegate) {
       traits.add(TypeInfo.Trait.LIBRARY);
+    } else if (foreign || isForeign(name)) {
+      traits.add(TypeInfo.Trait.FOREIGN);
     }
     if (delegate) {
       // it stands between who tells and who hears
@@ -50,6 +78,7 @@ public final class DotnetTypes {
     }
     boolean collection =
         name.startsWith("System.Collections.")
+            || name.startsWith("Microsoft.FSharp.Collections.")
             || library
                 && name.matches("(Entry|Node|Bucket|Tables|VolatileNode|Slot|Container)(<.*)?");
     if (collection) {
@@ -58,7 +87,8 @@ public final class DotnetTypes {
     // a timer is the end of its chain: what it calls hangs on it
     boolean threading =
         name.startsWith("System.Threading.") && !name.startsWith("System.Threading.Timer");
-    if (library && (array || nested || threading)) {
+    boolean link = collection && name.matches("[^<]*Node(<.*)?");
+    if (library && (array || nested || threading || link)) {
       // entries, nodes and the like: what they lead to says more
       traits.add(TypeInfo.Trait.PASSAGE);
     }

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.format.metadata.Signature;
 import lipsanon.index.FieldValue;
 import lipsanon.index.Snapshot;
 

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.format.dotnet.DelegateParts;
+import lipsanon.format.metadata.Signature;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;

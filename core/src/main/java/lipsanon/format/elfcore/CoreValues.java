@@ -3,6 +3,7 @@ package lipsanon.format.elfcore;
 import java.io.IOException;
 import java.util.List;
 import java.util.Map;
+import lipsanon.format.metadata.Signature;
 import lipsanon.index.FieldValue;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;

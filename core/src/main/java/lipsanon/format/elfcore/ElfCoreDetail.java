@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.format.dotnet.HeapParts;
+import lipsanon.format.metadata.Signature;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
 import lipsanon.index.ObjectReader;

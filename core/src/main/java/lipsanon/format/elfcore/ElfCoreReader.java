@@ -22,6 +22,7 @@ import lipsanon.array.Space;
 import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.HeapParts;
 import lipsanon.format.dotnet.RootKinds;
+import lipsanon.format.metadata.AssemblyTypes;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -472,11 +473,27 @@ public final class ElfCoreReader {
   private List<TypeInfo> infos() throws IOException {
     Map<String, Integer> uses = new HashMap<>();
     Set<RuntimeModule> libraries = new HashSet<>();
+    Set<RuntimeModule> foreign = new HashSet<>();
+    Set<RuntimeModule> signed = new HashSet<>();
+    boolean unsigned = false;
     for (RuntimeType of : numbered) {
       uses.merge(of.name, 1, Integer::sum);
-      if (!of.array() && DotnetTypes.isLibrary(of.name)) {
-        libraries.add(of.module);
+      if (of.array()) {
+        continue;
       }
+      if (DotnetTypes.isLibrary(of.name)) {
+        libraries.add(of.module);
+      } else if (DotnetTypes.isForeign(of.name)) {
+        foreign.add(of.module);
+      } else if (new AssemblyTypes(of.module.metadata()).signed()) {
+        signed.add(of.module);
+      } else {
+        unsigned = true;
+      }
+    }
+    if (unsigned) {
+      // who signs all assemblies signs the program's own too
+      foreign.addAll(signed);
     }
     List<TypeInfo> infos = new ArrayList<>();
     for (RuntimeType of : numbered) {
@@ -497,7 +514,13 @@ public final class ElfCoreReader {
               of.name,
               apart,
               -1,
-              DotnetTypes.traits(of.name, library, nested, of.array(), isDelegate(of))));
+              DotnetTypes.traits(
+                  of.name,
+                  library,
+                  inner != null && foreign.contains(inner.module),
+                  nested,
+                  of.array(),
+                  isDelegate(of))));
     }
     return infos;
   }

@@ -6,6 +6,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.metadata.Metadata;
+import lipsanon.format.metadata.Signature;
 
 /**
  * The fields of types, as the runtime lists them: 16 bytes a field, instance fields first.

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.Predicate;
+import lipsanon.format.metadata.Signature;
 import lipsanon.redact.Pseudonyms;
 
 /**

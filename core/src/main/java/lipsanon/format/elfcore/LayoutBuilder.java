@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.format.metadata.Signature;
 
 /** Makes the layouts that an index keeps of the types that have objects. */
 final class LayoutBuilder {

@@ -1,6 +1,7 @@
 package lipsanon.format.elfcore;
 
 import java.io.IOException;
+import lipsanon.format.metadata.Metadata;
 import lipsanon.io.InputException;
 
 /** Names of the methods that delegates call. */

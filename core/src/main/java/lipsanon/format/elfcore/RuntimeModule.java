@@ -1,6 +1,7 @@
 package lipsanon.format.elfcore;
 
 import java.io.IOException;
+import lipsanon.format.metadata.Metadata;
 
 /**
  * An assembly's module as the runtime has loaded it.

@@ -7,6 +7,8 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import lipsanon.format.metadata.Metadata;
+import lipsanon.format.metadata.Signature;
 import lipsanon.io.InputException;
 
 /**

@@ -3,6 +3,8 @@ package lipsanon.format.elfcore;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
+import lipsanon.format.metadata.Metadata;
+import lipsanon.format.metadata.Signature;
 
 /**
  * Finds the types that a field's signature names, with the parameters of the class it stands in.

@@ -3,6 +3,7 @@ package lipsanon.format.elfcore;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
+import lipsanon.format.metadata.Signature;
 
 /** Static variables: where each stands, by class and field. */
 final class Statics {

@@ -34,14 +34,14 @@ final class HeapEvents {
   /** A bulk event: where its entries stand, how many, and how many came before. */
   record Bulk(long position, int count, long before) {}
 
-  /** A type as the stream describes it. */
-  record RawType(long id, long module, int token, int flags, String name) {}
+  /** A type as the stream describes it; an array's one argument is its elements' type. */
+  record RawType(long id, long module, int token, int flags, String name, long[] arguments) {}
 
   /** A root; {@code method} is what a frame of a stack is in. */
   record RawRoot(long object, int kind, int flags, long root) {}
 
-  /** A static variable. */
-  record RawStatic(long slot, long object, String name) {}
+  /** A static variable, with its object's type. */
+  record RawStatic(long slot, long object, long type, String name) {}
 
   /** Memory of a generation: 0 to 2, 3 large objects, 4 pinned ones. */
   record Range(int generation, long start, long used, long reserved) {}
@@ -54,6 +54,10 @@ final class HeapEvents {
   final List<RawStatic> statics = new ArrayList<>();
   final List<Range> ranges = new ArrayList<>();
   final Map<Long, String> methods = new HashMap<>();
+
+  /** What a capture added to the stream. */
+  final NameEvents names = new NameEvents();
+
   AddressCollector addresses = new AddressCollector(false);
   boolean asList;
   long nodeCount;
@@ -76,6 +80,9 @@ final class HeapEvents {
         method(event.payload);
       }
       return;
+    }
+    if (event.provider.equals(NettraceFormat.NAMES)) {
+      names.event(event);
     }
     if (!event.provider.equals(NettraceFormat.RUNTIME)) {
       return;
@@ -168,9 +175,12 @@ final class HeapEvents {
       int flags = in.i4();
       in.skip(1);
       String name = in.text();
-      in.skip(in.entries(Long.BYTES) * Long.BYTES);
+      long[] arguments = new long[in.entries(Long.BYTES)];
+      for (int k = 0; k < arguments.length; k++) {
+        arguments[k] = in.i8();
+      }
       if (types.size() < LARGEST_TYPES) {
-        types.put(id, new RawType(id, module, token, flags, name));
+        types.put(id, new RawType(id, module, token, flags, name, arguments));
       }
     }
   }
@@ -213,8 +223,9 @@ final class HeapEvents {
     for (int i = 0; i < count; i++) {
       long slot = in.i8();
       long object = in.i8();
-      in.skip(Long.BYTES + Integer.BYTES);
-      statics.add(new RawStatic(slot, object, in.text()));
+      long type = in.i8();
+      in.skip(Integer.BYTES);
+      statics.add(new RawStatic(slot, object, type, in.text()));
     }
   }
 

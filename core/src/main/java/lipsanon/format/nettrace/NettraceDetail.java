@@ -26,11 +26,12 @@ import lipsanon.io.ByteSource;
 import lipsanon.io.CorruptInputException;
 
 /**
- * Shows single objects of an event stream: what they refer to. The stream has no values and no
- * names of fields; a reference is said by the types at its ends.
+ * Shows single objects of an event stream: what they refer to. The stream has no values. Names of
+ * fields it has where a capture added them; else a reference is said by the types at its ends.
  */
 public final class NettraceDetail implements ObjectReader {
   private static final Via ELEMENTS = new Via(Via.Kind.PART, "", "elements", -1);
+  private static final int MOST_FIELDS = 256;
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
 
   private final Snapshot snapshot;
@@ -46,6 +47,7 @@ public final class NettraceDetail implements ObjectReader {
 
   private final long[] used = new long[HeapParts.NAMES.size()];
   private final long[] reserved = new long[used.length];
+  private final FieldNames fields;
   private long edgeCount;
 
   /** Grows to the longest list of edges that was read. */
@@ -88,6 +90,7 @@ public final class NettraceDetail implements ObjectReader {
       used[generation] += in.readLong();
       reserved[generation] += in.readLong();
     }
+    fields = FieldNames.read(in);
   }
 
   @Override
@@ -165,7 +168,34 @@ public final class NettraceDetail implements ObjectReader {
     return new Via(Via.Kind.SERVICE, "", what, -1);
   }
 
-  private Via via(int from, int to) {
+  /** The field in which a reference stands; null if several may be it. */
+  private NameBook.Slot slot(int from, int to) throws IOException {
+    int type = snapshot.type(from);
+    NameBook.Slot alone = fields.alone(type, snapshot.type(to));
+    if (alone != null) {
+      return alone;
+    }
+    IntList all = new IntList();
+    targets(
+        from,
+        target -> {
+          all.add(target);
+          return all.size() < MOST_FIELDS;
+        });
+    int[] kinds = new int[all.size()];
+    for (int i = 0; i < kinds.length; i++) {
+      kinds[i] = snapshot.type(all.get(i));
+    }
+    NameBook.Slot[] aligned = fields.aligned(type, kinds);
+    for (int i = 0; i < kinds.length; i++) {
+      if (all.get(i) == to && aligned[i] != null) {
+        return aligned[i];
+      }
+    }
+    return null;
+  }
+
+  private Via via(int from, int to) throws IOException {
     TypeInfo type = snapshot.types().get(snapshot.type(from));
     TypeInfo target = snapshot.types().get(snapshot.type(to));
     if (type.array()) {
@@ -176,6 +206,12 @@ public final class NettraceDetail implements ObjectReader {
     }
     if (type.is(TypeInfo.Trait.COLLECTION) && target.array()) {
       return ELEMENTS;
+    }
+    NameBook.Slot slot = fields.knows(snapshot.type(from)) ? slot(from, to) : null;
+    if (slot != null) {
+      int arguments = type.name().indexOf('<', 1);
+      boolean itself = arguments > 0 && type.name().substring(0, arguments).equals(slot.owner());
+      return new Via(Via.Kind.FIELD, itself ? type.name() : slot.owner(), slot.path(), -1);
     }
     boolean event = target.is(TypeInfo.Trait.DELEGATE);
     String name = (event ? "event or callback " : "") + target.name();

@@ -35,6 +35,9 @@ final class NettraceFormat {
   static final String RUNDOWN = "Microsoft-Windows-DotNETRuntimeRundown";
   static final String PIPE = "Microsoft-DotNETCore-EventPipe";
 
+  /** Events of this program's own, which `capture` adds: see {@link NameEvents}. */
+  static final String NAMES = "Lipsanon-Names";
+
   static final int GC_START = 1;
   static final int GC_END = 2;
   static final int HEAP_STATS = 4;

@@ -145,7 +145,7 @@ public final class NettraceReader {
         events.asList
             ? Addresses.ofLists(List.of(events.addresses))
             : RankBitmap.join(List.of(events.addresses));
-    types = NettraceTypes.of(events.types);
+    types = NettraceTypes.of(events.types, events.names.book());
     String twice = NettraceTypes.loadedTwice(events.types);
     if (!twice.isEmpty()) {
       warnings.add(twice);
@@ -287,7 +287,10 @@ public final class NettraceReader {
     for (HeapEvents.RawStatic one : events.statics) {
       int node = one.object() == 0 ? -1 : addresses.rank(one.object());
       if (node >= 0) {
-        roots.add(new RootInfo(node, RootKinds.STATIC, DotnetTypes.fieldName(one.name()), -1));
+        String owner = events.names.book().statics.getOrDefault(one.slot(), "");
+        String name = DotnetTypes.fieldName(one.name());
+        roots.add(
+            new RootInfo(node, RootKinds.STATIC, owner.isEmpty() ? name : owner + "." + name, -1));
       }
     }
     List<Integer> finalizing = new ArrayList<>();
@@ -455,6 +458,7 @@ public final class NettraceReader {
       out.writeLong(range.used());
       out.writeLong(range.reserved());
     }
+    types.fields().write(out);
     return bytes.toByteArray();
   }
 }

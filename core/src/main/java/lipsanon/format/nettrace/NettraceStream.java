@@ -212,6 +212,11 @@ final class NettraceStream {
     pointerSize = payload.i4();
   }
 
+  /** The time of its begin, in its own ticks. */
+  long startTicks() {
+    return startTicks;
+  }
+
   int pointerSize() {
     return pointerSize;
   }

@@ -18,6 +18,7 @@ final class NettraceTypes {
   static final int DELEGATE = 0x1;
   static final int FINALIZABLE = 0x2;
   static final int ARRAY = 0x8;
+  private static final int DEEPEST = 16;
   private static final int RANK_SHIFT = 8;
   private static final int RANK_MASK = 0x3f;
 
@@ -34,23 +35,27 @@ final class NettraceTypes {
 
   private int lastNumber;
   private final Set<Long> libraries = new HashSet<>();
+  private final Set<Long> foreign = new HashSet<>();
+  private final FieldNames fields = new FieldNames();
 
   private NettraceTypes() {}
 
-  /** Of all types that were described. */
-  static NettraceTypes of(Map<Long, HeapEvents.RawType> raw) {
+  /** Of all types that were described, with what a capture found out of them. */
+  static NettraceTypes of(Map<Long, HeapEvents.RawType> raw, NameBook book) {
     NettraceTypes types = new NettraceTypes();
     for (HeapEvents.RawType type : raw.values()) {
       if (DotnetTypes.isLibrary(type.name())) {
         types.libraries.add(type.module());
+      } else if (DotnetTypes.isForeign(type.name()) && type.module() != 0) {
+        types.foreign.add(type.module());
       }
     }
     Map<String, Integer> uses = new HashMap<>();
     for (HeapEvents.RawType type : raw.values()) {
-      uses.merge(name(type), 1, Integer::sum);
+      uses.merge(name(type, raw, book, 0), 1, Integer::sum);
     }
     for (HeapEvents.RawType type : raw.values()) {
-      String name = name(type);
+      String name = name(type, raw, book, 0);
       boolean several = uses.get(name) > 1;
       types.numbers.put(type.id(), types.infos.size());
       types.infos.add(
@@ -58,7 +63,9 @@ final class NettraceTypes {
               name,
               several ? String.format("module 0x%x, token 0x%x", type.module(), type.token()) : "",
               -1,
-              types.traits(type, name)));
+              types.traits(type, name, innermost(type, raw, book))));
+      types.fields.add(
+          types.infos.size() - 1, book.types.get(type.id()), Fit.kinds(type, raw, book, 0));
     }
     return types;
   }
@@ -68,7 +75,8 @@ final class NettraceTypes {
     Map<String, Set<Long>> modules = new TreeMap<>();
     for (HeapEvents.RawType type : raw.values()) {
       boolean plain = (type.flags() & (ARRAY | DELEGATE)) == 0 && !type.name().contains("[");
-      if (plain && !DotnetTypes.isLibrary(type.name()) && type.name().contains(".")) {
+      boolean library = DotnetTypes.isLibrary(type.name()) || DotnetTypes.isForeign(type.name());
+      if (plain && !library && type.name().contains(".")) {
         String key = type.name() + "\n" + type.token();
         modules.computeIfAbsent(key, k -> new HashSet<>()).add(type.module());
       }
@@ -85,6 +93,61 @@ final class NettraceTypes {
 
   List<TypeInfo> infos() {
     return infos;
+  }
+
+  /** What is known of the fields of these types. */
+  FieldNames fields() {
+    return fields;
+  }
+
+  /** What is known of a type, or of an array's elements; null: nothing. */
+  private static NameBook.Type innermost(
+      HeapEvents.RawType type, Map<Long, HeapEvents.RawType> raw, NameBook book) {
+    HeapEvents.RawType at = type;
+    for (int depth = 0; isArray(at) && depth < DEEPEST; depth++) {
+      at = element(at, raw);
+    }
+    return at == null ? null : book.types.get(at.id());
+  }
+
+  private static boolean isArray(HeapEvents.RawType type) {
+    return type != null && (type.flags() & ARRAY) != 0;
+  }
+
+  private static HeapEvents.RawType element(
+      HeapEvents.RawType array, Map<Long, HeapEvents.RawType> raw) {
+    return array.arguments().length == 1 ? raw.get(array.arguments()[0]) : null;
+  }
+
+  /** A name with the types that it is nested in, as far as they are known. */
+  private static String name(
+      HeapEvents.RawType type, Map<Long, HeapEvents.RawType> raw, NameBook book, int depth) {
+    String plain = name(type);
+    if (depth > DEEPEST) {
+      return plain;
+    }
+    if (isArray(type)) {
+      HeapEvents.RawType element = element(type, raw);
+      boolean known = element != null && plain.endsWith("]");
+      return known
+          ? name(element, raw, book, depth + 1) + plain.substring(plain.lastIndexOf('['))
+          : plain;
+    }
+    NameBook.Type known = book.types.get(type.id());
+    if (known == null) {
+      return plain;
+    }
+    int begin = type.name().indexOf('[');
+    String told = begin < 0 ? "" : generic(type.name().substring(begin));
+    List<String> arguments = new ArrayList<>();
+    for (long id : type.arguments()) {
+      HeapEvents.RawType argument = raw.get(id);
+      if (argument == null) {
+        return known.name() + told;
+      }
+      arguments.add(name(argument, raw, book, depth + 1));
+    }
+    return known.name() + (arguments.isEmpty() ? told : "<" + String.join(", ", arguments) + ">");
   }
 
   /** The number of a type by what the stream calls it. */
@@ -105,14 +168,15 @@ final class NettraceTypes {
     return known;
   }
 
-  private Set<TypeInfo.Trait> traits(HeapEvents.RawType type, String name) {
+  private Set<TypeInfo.Trait> traits(HeapEvents.RawType type, String name, NameBook.Type known) {
     boolean library =
         DotnetTypes.isLibrary(type.name())
             || libraries.contains(type.module()) && type.module() != 0;
-    // the stream leaves out what a nested type stands in
-    boolean nested = library && !name.replaceAll("<.*", "").contains(".");
+    // the stream itself leaves out what a nested type stands in
+    boolean within = known == null ? !name.replaceAll("<.*", "").contains(".") : known.nested();
+    boolean brought = known != null && known.foreign() || foreign.contains(type.module());
     return DotnetTypes.traits(
-        name, library, nested, (type.flags() & ARRAY) != 0, (type.flags() & DELEGATE) != 0);
+        name, library, brought, library && within, isArray(type), (type.flags() & DELEGATE) != 0);
   }
 
   /** {@code Crate`1[System.String]} with array flags becomes {@code Crate<System.String>[]}. */

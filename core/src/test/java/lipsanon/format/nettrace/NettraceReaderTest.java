@@ -9,6 +9,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Random;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import lipsanon.graph.Strength;
@@ -21,6 +22,7 @@ import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Event streams that were made up, against the heaps that they were made of. */
 class NettraceReaderTest {
@@ -265,6 +267,106 @@ class NettraceReaderTest {
     }
   }
 
+  private static NameBook names(Heap heap, int fill) {
+    NameBook book = new NameBook();
+    List<NameBook.Slot> slots = new ArrayList<>();
+    slots.add(
+        new NameBook.Slot("PortMerrow.Yard.VesselCall", "next", "PortMerrow.Yard.VesselCall"));
+    slots.add(new NameBook.Slot("PortMerrow.Yard.Thing", "onTide", "System.Delegate"));
+    for (int i = 0; i < fill; i++) {
+      slots.add(new NameBook.Slot("PortMerrow.Yard.Thing", "crate" + i, "PortMerrow.Crate" + i));
+    }
+    book.types.put(
+        (long) CALL,
+        new NameBook.Type(
+            "PortMerrow.Yard.VesselCall", true, true, slots, Set.of("PortMerrow.Yard.VesselCall")));
+    book.types.put(
+        (long) HANDLER,
+        new NameBook.Type(
+            "PortMerrow.TideHandler",
+            false,
+            false,
+            List.of(),
+            Set.of("PortMerrow.TideHandler", "System.Delegate", "System.Object")));
+    heap.slots.values().forEach(slot -> book.statics.put(slot, "PortMerrow.Yard"));
+    return book;
+  }
+
+  /** A stream with names at its end, as a capture adds them. */
+  private static byte[] named(Heap heap, int fill) {
+    byte[] plain = heap.stream();
+    byte[] more = NameWriter.objects(names(heap, fill), plain.length - 1, 5);
+    byte[] whole = Arrays.copyOf(plain, plain.length + more.length);
+    System.arraycopy(more, 0, whole, plain.length - 1, more.length);
+    whole[whole.length - 1] = 1;
+    return whole;
+  }
+
+  @ParameterizedTest
+  @ValueSource(ints = {0, 1, 5000})
+  void namesThatWereAddedAreRead(int fill) throws Exception {
+    Heap heap = Heap.random(new Random(9), 150);
+    long slot = 0x2000;
+    for (long object : heap.statics.keySet()) {
+      heap.slots.put(object, slot += 8);
+    }
+    Path file = Files.write(folder.resolve("named.nettrace"), named(heap, fill));
+    assertThat(Snapshots.missing(file)).isEmpty();
+    Set<String> vias = new TreeSet<>();
+    try (Snapshot snapshot = open(file)) {
+      assertThat(snapshot.facts().partial()).isFalse();
+      assertThat(snapshot.types().stream().map(type -> type.name()))
+          .contains("PortMerrow.Yard.VesselCall<System.String>");
+      for (int node = 0; node < snapshot.objectCount(); node++) {
+        List<Long> targets = new ArrayList<>();
+        boolean call = heap.types.get(snapshot.rawId(node)) == CALL;
+        snapshot
+            .objects()
+            .references(
+                node,
+                ref -> {
+                  targets.add(snapshot.rawId(ref.target()));
+                  int to = heap.types.get(snapshot.rawId(ref.target()));
+                  if (call && to == CALL) {
+                    vias.add(ref.via().text());
+                  }
+                });
+        List<Long> expected = new ArrayList<>(heap.edges.get(snapshot.rawId(node)));
+        long address = snapshot.rawId(node);
+        heap.dependent.stream()
+            .filter(pair -> pair[0] == address)
+            .forEach(pair -> expected.add(pair[1]));
+        assertThat(targets).containsExactlyInAnyOrderElementsOf(expected);
+      }
+      heap.statics.forEach(
+          (object, name) ->
+              assertThat(snapshot.rootsOf(snapshot.nodeOf(object)))
+                  .anyMatch(root -> root.detail().equals("PortMerrow.Yard." + name)));
+    }
+    assertThat(vias).contains("PortMerrow.Yard.VesselCall<System.String>.next");
+  }
+
+  @Test
+  void namesWithDamageGiveOneKindOfError() throws Exception {
+    byte[] plain = Heap.random(new Random(3), 20).stream();
+    byte[] whole = named(Heap.random(new Random(3), 20), 3);
+    Random random = new Random(4);
+    Path file = folder.resolve("flipped.nettrace");
+    for (int i = 0; i < 3000; i++) {
+      byte[] changed = whole.clone();
+      for (int k = random.nextInt(3); k >= 0; k--) {
+        int at = plain.length - 1 + random.nextInt(changed.length - plain.length);
+        changed[at] ^= (byte) (1 << random.nextInt(8));
+      }
+      Files.write(file, changed);
+      try {
+        Snapshots.missing(file);
+      } catch (InputException e) {
+        assertThat(e).hasMessageContaining("flipped.nettrace");
+      }
+    }
+  }
+
   @Test
   void ofSeveralCollectionsTheLastCounts() throws Exception {
     Heap earlier = Heap.random(new Random(5), 120);
@@ -353,13 +455,13 @@ class NettraceReaderTest {
   @Test
   void typesOfTwoCopiesOfAnAssemblyAreTold() {
     TreeMap<Long, HeapEvents.RawType> raw = new TreeMap<>();
-    raw.put(1L, new HeapEvents.RawType(1, 10, 0x2000003, 0, "PortMerrow.VesselCall"));
-    raw.put(2L, new HeapEvents.RawType(2, 11, 0x2000004, 0, "PortMerrow.TideBoard"));
+    raw.put(1L, new HeapEvents.RawType(1, 10, 0x2000003, 0, "PortMerrow.VesselCall", new long[0]));
+    raw.put(2L, new HeapEvents.RawType(2, 11, 0x2000004, 0, "PortMerrow.TideBoard", new long[0]));
     assertThat(NettraceTypes.loadedTwice(raw)).isEmpty();
-    raw.put(3L, new HeapEvents.RawType(3, 11, 0x2000003, 0, "PortMerrow.VesselCall"));
+    raw.put(3L, new HeapEvents.RawType(3, 11, 0x2000003, 0, "PortMerrow.VesselCall", new long[0]));
     assertThat(NettraceTypes.loadedTwice(raw))
         .isEqualTo("Loaded twice, from two copies of an assembly: PortMerrow.VesselCall.");
-    assertThat(NettraceTypes.of(raw).infos())
+    assertThat(NettraceTypes.of(raw, new NameBook()).infos())
         .filteredOn(type -> type.name().equals("PortMerrow.VesselCall"))
         .extracting(type -> type.loader())
         .containsExactlyInAnyOrder("module 0xa, token 0x2000003", "module 0xb, token 0x2000003");
@@ -378,6 +480,7 @@ class NettraceReaderTest {
         "Entry[System.String,Lighthouse.Lamp] | 0 | Entry<System.String, Lighthouse.Lamp>"
       })
   void typesAreCalledAsInSource(String raw, int flags, String name) {
-    assertThat(NettraceTypes.name(new HeapEvents.RawType(1, 2, 3, flags, raw))).isEqualTo(name);
+    assertThat(NettraceTypes.name(new HeapEvents.RawType(1, 2, 3, flags, raw, new long[0])))
+        .isEqualTo(name);
   }
 }

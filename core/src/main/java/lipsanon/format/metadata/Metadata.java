@@ -1,4 +1,4 @@
-package lipsanon.format.elfcore;
+package lipsanon.format.metadata;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -19,13 +19,17 @@ import lipsanon.io.CorruptInputException;
  * "#~"   --> u4, u1, u1, heap sizes u1, u1, valid u8, sorted u8, rows u4 for each valid table, rows
  * </pre>
  */
-final class Metadata {
-  static final int TYPE_REF = 0x01;
-  static final int TYPE_DEF = 0x02;
-  static final int FIELD = 0x04;
-  static final int METHOD = 0x06;
+public final class Metadata {
+  /** Numbers of tables. */
+  public static final int TYPE_REF = 0x01;
+
+  public static final int TYPE_DEF = 0x02;
+  public static final int FIELD = 0x04;
+  public static final int METHOD = 0x06;
   static final int CONSTANT = 0x0b;
   static final int NESTED_CLASS = 0x29;
+  static final int INTERFACES = 0x09;
+  static final int TYPE_SPEC = 0x1b;
 
   private static final int SIGNATURE = 0x424a5342;
   private static final int TABLES = 0x2d;
@@ -124,7 +128,7 @@ final class Metadata {
    *
    * @throws CorruptInputException if it is none
    */
-  Metadata(String source, byte[] bytes) throws IOException {
+  public Metadata(String source, byte[] bytes) throws IOException {
     this.source = source;
     this.bytes = bytes;
     if (u4(0) != SIGNATURE) {
@@ -170,7 +174,7 @@ final class Metadata {
   }
 
   /** Where its texts that are no names stand: begins and lengths. */
-  List<int[]> texts() throws IOException {
+  public List<int[]> texts() throws IOException {
     List<int[]> found = new ArrayList<>();
     found.add(new int[] {literals, literalsEnd - literals});
     for (int row = 1; row <= rows(CONSTANT); row++) {
@@ -250,12 +254,13 @@ final class Metadata {
     }
   }
 
-  int rows(int table) {
+  /** How many rows a table has. */
+  public int rows(int table) {
     return rows[table];
   }
 
   /** A column of a row; rows count from 1. */
-  int value(int table, int row, int column) throws IOException {
+  public int value(int table, int row, int column) throws IOException {
     if (row < 1 || row > rows[table]) {
       throw damaged("row " + row + " of table " + table);
     }
@@ -263,7 +268,8 @@ final class Metadata {
     return columnBytes[table][column] == 2 ? u2(at) : u4(at);
   }
 
-  String text(int offset) throws IOException {
+  /** A name. */
+  public String text(int offset) throws IOException {
     int at = strings + offset;
     if (offset < 0 || at >= stringsEnd) {
       throw damaged("a name beyond its end");
@@ -286,14 +292,15 @@ final class Metadata {
     return in.at();
   }
 
-  Signature signature(int offset) throws IOException {
+  /** A signature. */
+  public Signature signature(int offset) throws IOException {
     int[] end = new int[1];
     int at = blob(offset, end);
     return new Signature(this, at, end[0]);
   }
 
   /** A type's name as C# writes it, without arguments: {@code Space.Outer.Inner}. */
-  String typeName(int row) throws IOException {
+  public String typeName(int row) throws IOException {
     return typeName(row, 0);
   }
 
@@ -308,7 +315,7 @@ final class Metadata {
   }
 
   /** The same of a type elsewhere. */
-  String refName(int row, int depth) throws IOException {
+  public String refName(int row, int depth) throws IOException {
     String name = plain(text(value(TYPE_REF, row, 1)));
     int scope = value(TYPE_REF, row, 0);
     if ((scope & 3) == 3 && depth < DEEPEST_NESTING) {
@@ -319,7 +326,7 @@ final class Metadata {
   }
 
   /** Whether a type stands in another one. */
-  boolean nested(int row) throws IOException {
+  public boolean nested(int row) throws IOException {
     return outer().containsKey(row);
   }
 
@@ -340,7 +347,7 @@ final class Metadata {
   }
 
   /** The constants of an enumeration's fields: value to name. */
-  Map<Long, String> constants(int type) throws IOException {
+  public Map<Long, String> constants(int type) throws IOException {
     Map<Long, String> names = new HashMap<>();
     int from = value(TYPE_DEF, type, 4);
     int to = type < rows[TYPE_DEF] ? value(TYPE_DEF, type + 1, 4) : rows[FIELD] + 1;

@@ -1,40 +1,41 @@
-package lipsanon.format.elfcore;
+package lipsanon.format.metadata;
 
 import java.io.IOException;
 
 /** Reads a signature of ECMA-335 (II.23.2): compressed numbers and element types. */
-final class Signature {
-  static final int BOOLEAN = 0x02;
-  static final int CHAR = 0x03;
-  static final int I1 = 0x04;
-  static final int U1 = 0x05;
-  static final int I2 = 0x06;
-  static final int U2 = 0x07;
-  static final int I4 = 0x08;
-  static final int U4 = 0x09;
-  static final int I8 = 0x0a;
-  static final int U8 = 0x0b;
-  static final int R4 = 0x0c;
-  static final int R8 = 0x0d;
-  static final int STRING = 0x0e;
-  static final int POINTER = 0x0f;
-  static final int BY_REFERENCE = 0x10;
-  static final int VALUE_TYPE = 0x11;
-  static final int CLASS = 0x12;
-  static final int VARIABLE = 0x13;
-  static final int ARRAY = 0x14;
-  static final int GENERIC = 0x15;
-  static final int I = 0x18;
-  static final int U = 0x19;
-  static final int FUNCTION = 0x1b;
-  static final int OBJECT = 0x1c;
-  static final int VECTOR = 0x1d;
-  static final int METHOD_VARIABLE = 0x1e;
-  static final int MODIFIER_REQUIRED = 0x1f;
-  static final int MODIFIER = 0x20;
+public final class Signature {
+  // codes of element types
+  public static final int BOOLEAN = 0x02;
+  public static final int CHAR = 0x03;
+  public static final int I1 = 0x04;
+  public static final int U1 = 0x05;
+  public static final int I2 = 0x06;
+  public static final int U2 = 0x07;
+  public static final int I4 = 0x08;
+  public static final int U4 = 0x09;
+  public static final int I8 = 0x0a;
+  public static final int U8 = 0x0b;
+  public static final int R4 = 0x0c;
+  public static final int R8 = 0x0d;
+  public static final int STRING = 0x0e;
+  public static final int POINTER = 0x0f;
+  public static final int BY_REFERENCE = 0x10;
+  public static final int VALUE_TYPE = 0x11;
+  public static final int CLASS = 0x12;
+  public static final int VARIABLE = 0x13;
+  public static final int ARRAY = 0x14;
+  public static final int GENERIC = 0x15;
+  public static final int I = 0x18;
+  public static final int U = 0x19;
+  public static final int FUNCTION = 0x1b;
+  public static final int OBJECT = 0x1c;
+  public static final int VECTOR = 0x1d;
+  public static final int METHOD_VARIABLE = 0x1e;
+  public static final int MODIFIER_REQUIRED = 0x1f;
+  public static final int MODIFIER = 0x20;
 
   /** In front of a field's type. */
-  static final int FIELD_HEAD = 0x06;
+  public static final int FIELD_HEAD = 0x06;
 
   private static final String[] KEYWORDS = {
     "", "void", "bool", "char", "sbyte", "byte", "short", "ushort", "int", "uint", "long", "ulong",
@@ -75,7 +76,8 @@ final class Signature {
     return at;
   }
 
-  int next() throws IOException {
+  /** The next byte. */
+  public int next() throws IOException {
     if (at >= end) {
       throw metadata.damaged("a signature that is cut off");
     }
@@ -83,7 +85,7 @@ final class Signature {
   }
 
   /** A compressed unsigned number. */
-  int number() throws IOException {
+  public int number() throws IOException {
     int first = next();
     if ((first & 0x80) == 0) {
       return first;
@@ -95,7 +97,7 @@ final class Signature {
   }
 
   /** The element type, behind any modifiers. */
-  int element() throws IOException {
+  public int element() throws IOException {
     int element = next();
     while (element == MODIFIER || element == MODIFIER_REQUIRED) {
       number();
@@ -105,12 +107,12 @@ final class Signature {
   }
 
   /** C#'s word for a primitive type; "" for others. */
-  static String keyword(int element) {
+  public static String keyword(int element) {
     return element >= 0 && element < KEYWORDS.length ? KEYWORDS[element] : "";
   }
 
   /** The library's name of a type that has a code of its own; "" for others. */
-  static String name(int element) {
+  public static String name(int element) {
     return switch (element) {
       case I -> "System.IntPtr";
       case U -> "System.UIntPtr";
@@ -123,7 +125,7 @@ final class Signature {
   }
 
   /** Whether values of it are references to objects. */
-  static boolean isReference(int element) {
+  public static boolean isReference(int element) {
     return element == STRING
         || element == CLASS
         || element == OBJECT
@@ -132,7 +134,7 @@ final class Signature {
   }
 
   /** Bytes of a value of a primitive type; 0 for others. */
-  static int bytes(int element) {
+  public static int bytes(int element) {
     return switch (element) {
       case BOOLEAN, I1, U1 -> 1;
       case CHAR, I2, U2 -> 2;

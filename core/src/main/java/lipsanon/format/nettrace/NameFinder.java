@@ -1,0 +1,273 @@
+package lipsanon.format.nettrace;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.metadata.AssemblyTypes;
+import lipsanon.io.CorruptInputException;
+
+/**
+ * Looks up, in the assemblies that a process has loaded, what the events of its runtime leave out.
+ * The events number modules without saying their files: a module is the one assembly that defines
+ * all of its types under the numbers that the events say.
+ */
+final class NameFinder {
+  private static final int ROW = 0xffffff;
+  private static final int DEEPEST = 64;
+  private static final int DEEPEST_STRUCTURE = 8;
+  private static final int MOST_SLOTS = 512;
+
+  private final List<NettraceNames.Assembly> assemblies;
+  private final Map<String, Place> byName = new HashMap<>();
+  private final Map<Long, Place> places = new HashMap<>();
+  private final Map<Place, List<NameBook.Slot>> slots = new HashMap<>();
+  private final Map<Place, Set<String>> kinds = new HashMap<>();
+
+  /** A type in an assembly. */
+  private record Place(int assembly, int row) {}
+
+  NameFinder(List<NettraceNames.Assembly> assemblies) {
+    this.assemblies = assemblies;
+  }
+
+  /** Looks up all that is described. */
+  NameBook find(Map<Long, HeapEvents.RawType> raw, List<HeapEvents.RawStatic> statics)
+      throws IOException {
+    Map<Long, List<HeapEvents.RawType>> modules = new LinkedHashMap<>();
+    for (HeapEvents.RawType type : raw.values()) {
+      if (defined(type)) {
+        modules.computeIfAbsent(type.module(), m -> new ArrayList<>()).add(type);
+      }
+    }
+    for (List<HeapEvents.RawType> types : modules.values()) {
+      int assembly = assembly(types);
+      for (HeapEvents.RawType type : types) {
+        if (assembly >= 0) {
+          places.put(type.id(), new Place(assembly, type.token() & ROW));
+        }
+      }
+    }
+    for (int a = 0; a < assemblies.size(); a++) {
+      index(a);
+    }
+    NameBook book = new NameBook();
+    for (HeapEvents.RawType type : raw.values()) {
+      Place place = places.get(type.id());
+      NameBook.Type known = place == null ? null : type(place);
+      if (known != null) {
+        book.types.put(type.id(), known);
+      }
+    }
+    new StaticOwners(book).find(raw, statics);
+    return book;
+  }
+
+  private void index(int assembly) throws IOException {
+    AssemblyTypes types = assemblies.get(assembly).types();
+    try {
+      for (int row = 1; row <= types.count(); row++) {
+        byName.putIfAbsent(types.name(row), new Place(assembly, row));
+      }
+    } catch (CorruptInputException e) {
+      // metadata can be made hard to read on purpose: what stands before is known
+      return;
+    }
+  }
+
+  private NameBook.Type type(Place at) throws IOException {
+    NettraceNames.Assembly assembly = assemblies.get(at.assembly());
+    AssemblyTypes types = assembly.types();
+    try {
+      return new NameBook.Type(
+          types.name(at.row()), types.nested(at.row()), assembly.foreign(), slots(at), kinds(at));
+    } catch (CorruptInputException e) {
+      // the same: it goes by the name that the events have
+      return null;
+    }
+  }
+
+  private static boolean defined(HeapEvents.RawType type) {
+    return (type.flags() & NettraceTypes.ARRAY) == 0
+        && type.module() != 0
+        && (type.token() & ROW) != 0;
+  }
+
+  /** The one that has all types of a module; -1: none or several. */
+  private int assembly(List<HeapEvents.RawType> types) throws IOException {
+    int found = -1;
+    for (int a = 0; a < assemblies.size(); a++) {
+      boolean all = defines(assemblies.get(a).types(), types);
+      if (all && found >= 0) {
+        return -1;
+      }
+      found = all ? a : found;
+    }
+    return found;
+  }
+
+  private static boolean defines(AssemblyTypes assembly, List<HeapEvents.RawType> types)
+      throws IOException {
+    try {
+      for (HeapEvents.RawType type : types) {
+        int row = type.token() & ROW;
+        int end = type.name().indexOf('[');
+        String name = end < 0 ? type.name() : type.name().substring(0, end);
+        if (row > assembly.count() || !assembly.plainName(row).equals(name)) {
+          return false;
+        }
+      }
+    } catch (CorruptInputException e) {
+      // it cannot be told
+      return false;
+    }
+    return true;
+  }
+
+  private Place base(Place of) throws IOException {
+    AssemblyTypes.Named base = assemblies.get(of.assembly()).types().base(of.row());
+    return base == null ? null : place(of, base.name(), base.row());
+  }
+
+  private Place place(Place from, String name, int row) {
+    return row > 0 ? new Place(from.assembly(), row) : byName.get(name);
+  }
+
+  /** What a type is: itself, what it extends, and the interfaces of all these. */
+  private Set<String> kinds(Place of) throws IOException {
+    Set<String> known = kinds.get(of);
+    if (known == null) {
+      known = new LinkedHashSet<>();
+      Place at = of;
+      for (int depth = 0; at != null && depth < DEEPEST; depth++) {
+        AssemblyTypes types = assemblies.get(at.assembly()).types();
+        known.add(types.name(at.row()));
+        known.addAll(types.interfaces(at.row()));
+        at = base(at);
+      }
+      kinds.put(of, known);
+    }
+    return known;
+  }
+
+  /** The references in an object, those that a class inherits first; then those in structures. */
+  private List<NameBook.Slot> slots(Place of) throws IOException {
+    List<NameBook.Slot> known = slots.get(of);
+    if (known == null) {
+      List<Place> line = new ArrayList<>();
+      Place up = of;
+      for (int depth = 0; up != null && depth < DEEPEST; depth++) {
+        line.add(0, up);
+        up = base(up);
+      }
+      known = new ArrayList<>();
+      for (Place at : line) {
+        own(at, "", assemblies.get(at.assembly()).types().name(at.row()), 0, known);
+      }
+      slots.put(of, known);
+    }
+    return known;
+  }
+
+  private void own(Place at, String prefix, String owner, int depth, List<NameBook.Slot> into)
+      throws IOException {
+    List<AssemblyTypes.Field> fields = assemblies.get(at.assembly()).types().fields(at.row());
+    for (AssemblyTypes.Field field : fields) {
+      if (!field.isStatic() && field.reference() && into.size() < MOST_SLOTS) {
+        String path = prefix + DotnetTypes.fieldName(field.name());
+        into.add(new NameBook.Slot(owner, path, field.type()));
+      }
+    }
+    for (AssemblyTypes.Field field : fields) {
+      if (!field.isStatic() && !field.reference() && depth < DEEPEST_STRUCTURE) {
+        Place inner = place(at, field.type(), field.row());
+        if (inner != null && !inner.equals(at)) {
+          own(inner, prefix + DotnetTypes.fieldName(field.name()) + ".", owner, depth + 1, into);
+        }
+      }
+    }
+  }
+
+  /** Finds the classes of static variables, of which the events say the fields' names only. */
+  private final class StaticOwners {
+    private final NameBook book;
+    private final Map<String, List<Place>> byField = new HashMap<>();
+    private final Map<String, List<AssemblyTypes.Field>> declared = new HashMap<>();
+
+    StaticOwners(NameBook book) {
+      this.book = book;
+    }
+
+    void find(Map<Long, HeapEvents.RawType> raw, List<HeapEvents.RawStatic> statics)
+        throws IOException {
+      Set<String> wanted = new HashSet<>();
+      statics.forEach(one -> wanted.add(one.name()));
+      for (int a = 0; a < assemblies.size(); a++) {
+        try {
+          collect(a, wanted);
+        } catch (CorruptInputException e) {
+          // the assembly has no such fields then
+          continue;
+        }
+      }
+      TreeMap<Long, Set<String>> open = new TreeMap<>();
+      for (HeapEvents.RawStatic one : statics) {
+        Set<String> owners = owners(raw, one);
+        if (owners.size() == 1) {
+          book.statics.put(one.slot(), owners.iterator().next());
+        } else {
+          open.put(one.slot(), owners);
+        }
+      }
+      // the variables of a class stand side by side
+      for (boolean more = true; more; ) {
+        more = false;
+        for (Map.Entry<Long, Set<String>> one : open.entrySet()) {
+          long slot = one.getKey();
+          for (long beside : new long[] {slot - Long.BYTES, slot + Long.BYTES}) {
+            String owner = book.statics.get(beside);
+            if (owner != null && one.getValue().contains(owner)) {
+              more |= book.statics.putIfAbsent(slot, owner) == null;
+            }
+          }
+        }
+      }
+    }
+
+    private void collect(int assembly, Set<String> wanted) throws IOException {
+      AssemblyTypes types = assemblies.get(assembly).types();
+      for (int row = 1; row <= types.count(); row++) {
+        for (AssemblyTypes.Field field : types.fields(row)) {
+          if (field.isStatic() && wanted.contains(field.name())) {
+            byField
+                .computeIfAbsent(field.name(), n -> new ArrayList<>())
+                .add(new Place(assembly, row));
+            declared.computeIfAbsent(field.name(), n -> new ArrayList<>()).add(field);
+          }
+        }
+      }
+    }
+
+    /** The classes that may declare a variable: its object fits the field's type. */
+    private Set<String> owners(Map<Long, HeapEvents.RawType> raw, HeapEvents.RawStatic one)
+        throws IOException {
+      Set<String> found = new LinkedHashSet<>();
+      List<Place> candidates = byField.getOrDefault(one.name(), List.of());
+      for (int i = 0; i < candidates.size(); i++) {
+        AssemblyTypes.Field field = declared.get(one.name()).get(i);
+        if (!field.reference() || Fit.of(field.type(), raw.get(one.type()), raw, book)) {
+          Place at = candidates.get(i);
+          found.add(assemblies.get(at.assembly()).types().name(at.row()));
+        }
+      }
+      return found;
+    }
+  }
+}
