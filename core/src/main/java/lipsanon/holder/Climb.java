@@ -343,7 +343,7 @@ final class Climb {
     boolean lasting = Lasting.isVariable(via);
     if (whose == Ownership.Whose.LIBRARY) {
       boolean part =
-          !lasting && (via.owner().contains("$") || containers.isGeneral(link.from(), way.at));
+          !lasting && (isNested(via, link.from()) || containers.isGeneral(link.from(), way.at));
       way.foreign = way.foreign == null || way.foreignIsPart && !part ? candidate : way.foreign;
       way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
       way.anchor = lasting ? text : way.anchor;
@@ -358,6 +358,11 @@ final class Climb {
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;
       way.runtimeLasts |= lasting;
     }
+  }
+
+  private boolean isNested(Via via, int from) {
+    return via.owner().contains("$")
+        || snapshot.types().get(snapshot.type(from)).is(TypeInfo.Trait.PASSAGE);
   }
 
   /** Nothing of the user's own up to a root. */

@@ -106,14 +106,19 @@ public final class PlaceTree {
         (node, nested) -> {
           int count = below.count(node);
           Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
-          boolean array = snapshot.types().get(snapshot.type(node)).array();
+          TypeInfo type = snapshot.types().get(snapshot.type(node));
+          boolean array = type.array();
+          boolean collection = type.is(TypeInfo.Trait.COLLECTION);
           for (int i = 0; i < count; i++) {
             int child = below.child(node, i);
             if (loops.isLike(s, place, child) || loops.isLike(s, above, child)) {
               continue;
             }
             Via via = via(snapshot, node, child, array, direct);
-            String text = via == null ? Place.SHARED : references.of(via);
+            // the first and the last part of a collection are parts alike
+            boolean part = collection && via != null && via.kind() == Via.Kind.FIELD;
+            String text =
+                via == null ? Place.SHARED : part ? via.owner() + " (part)" : references.of(via);
             boolean named = via != null && via.kind() == Via.Kind.PROPERTY;
             Place added = groups.add(s, child, text, named, nested);
             if (added.loopOf == null && loops.leads(s, above, child, parts)) {

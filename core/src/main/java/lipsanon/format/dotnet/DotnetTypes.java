@@ -59,13 +59,14 @@ public final class DotnetTypes {
       boolean nested,
       boolean array,
       boolean delegate) {
+    boolean outside = foreign || isForeign(name);
     Set<TypeInfo.Trait> traits = EnumSet.noneOf(TypeInfo.Trait.class);
     if (array) {
       traits.add(TypeInfo.Trait.ARRAY);
     }
     if (library || delegate) {
       traits.add(TypeInfo.Trait.LIBRARY);
-    } else if (foreign || isForeign(name)) {
+    } else if (outside) {
       traits.add(TypeInfo.Trait.FOREIGN);
     }
     if (delegate) {
@@ -88,7 +89,7 @@ public final class DotnetTypes {
     boolean threading =
         name.startsWith("System.Threading.") && !name.startsWith("System.Threading.Timer");
     boolean link = collection && name.matches("[^<]*Node(<.*)?");
-    if (library && (array || nested || threading || link)) {
+    if (library && (array || nested || threading || link) || outside && nested && !array) {
       // entries, nodes and the like: what they lead to says more
       traits.add(TypeInfo.Trait.PASSAGE);
     }

@@ -503,8 +503,12 @@ public final class ElfCoreReader {
       }
       boolean library =
           DotnetTypes.isLibrary(of.name) || inner != null && libraries.contains(inner.module);
+      boolean brought = inner != null && foreign.contains(inner.module);
       boolean nested =
-          library && inner != null && !inner.array() && inner.module.metadata().nested(inner.row);
+          (library || brought)
+              && inner != null
+              && !inner.array()
+              && inner.module.metadata().nested(inner.row);
       String apart =
           uses.get(of.name) > 1
               ? String.format("module %s, table 0x%x", file(of.module.path()), of.address)
@@ -514,13 +518,7 @@ public final class ElfCoreReader {
               of.name,
               apart,
               -1,
-              DotnetTypes.traits(
-                  of.name,
-                  library,
-                  inner != null && foreign.contains(inner.module),
-                  nested,
-                  of.array(),
-                  isDelegate(of))));
+              DotnetTypes.traits(of.name, library, brought, nested, of.array(), isDelegate(of))));
     }
     return infos;
   }

@@ -10,6 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import lipsanon.index.Via;
 
 /**
  * Says in which fields references stand. The events tell the references of an object in the order
@@ -23,6 +24,9 @@ final class FieldNames {
 
   private final Map<Integer, List<NameBook.Slot>> slots = new HashMap<>();
   private final Map<Integer, Set<String>> kinds = new HashMap<>();
+
+  /** By type: its fields as they are told, once each. */
+  private final Map<Integer, Via[]> vias = new HashMap<>();
 
   /** By type and type of target: the one field of all that it fits. */
   private final Map<Long, Integer> only = new HashMap<>();
@@ -42,30 +46,44 @@ final class FieldNames {
     return slots.containsKey(type);
   }
 
-  /** The field of an object's reference where its type alone tells it; else null. */
-  NameBook.Slot alone(int type, int target) {
-    List<NameBook.Slot> all = slots.get(type);
-    if (all == null) {
-      return null;
+  /**
+   * A field of a type as it is told.
+   *
+   * @param name of the type, with its arguments
+   */
+  Via via(int type, String name, int slot) {
+    Via[] of = vias.computeIfAbsent(type, t -> new Via[slots.get(t).size()]);
+    if (of[slot] == null) {
+      NameBook.Slot field = slots.get(type).get(slot);
+      int arguments = name.indexOf('<', 1);
+      boolean itself = arguments > 0 && name.substring(0, arguments).equals(field.owner());
+      of[slot] = new Via(Via.Kind.FIELD, itself ? name : field.owner(), field.path(), -1);
     }
-    int found =
-        only.computeIfAbsent(
-            (long) type << Integer.SIZE | target,
-            key -> {
-              int one = NOT_KNOWN;
-              for (int i = 0; i < all.size(); i++) {
-                if (fits(all.get(i), target)) {
-                  one = one == NOT_KNOWN ? i : SEVERAL;
-                }
-              }
-              return one;
-            });
-    return found < 0 ? null : all.get(found);
+    return of[slot];
   }
 
-  /** By reference of an object, in the order of the stream: its field, or null. */
-  NameBook.Slot[] aligned(int type, int[] targets) {
-    NameBook.Slot[] found = new NameBook.Slot[targets.length];
+  /** The number of the field of an object's reference where its type alone tells it; else -1. */
+  int alone(int type, int target) {
+    List<NameBook.Slot> all = slots.get(type);
+    if (all == null) {
+      return SEVERAL;
+    }
+    return only.computeIfAbsent(
+        (long) type << Integer.SIZE | target,
+        key -> {
+          int one = NOT_KNOWN;
+          for (int i = 0; i < all.size(); i++) {
+            if (fits(all.get(i), target)) {
+              one = one == NOT_KNOWN ? i : SEVERAL;
+            }
+          }
+          return one == NOT_KNOWN ? SEVERAL : one;
+        });
+  }
+
+  /** By reference of an object, in the order of the stream: the number of its field, or -1. */
+  int[] aligned(int type, int[] targets) {
+    int[] found = new int[targets.length];
     List<NameBook.Slot> all = slots.getOrDefault(type, List.of());
     int[] first = new int[targets.length];
     int[] last = new int[targets.length];
@@ -95,7 +113,7 @@ final class FieldNames {
           one = one == NOT_KNOWN ? s : SEVERAL;
         }
       }
-      found[i] = one < 0 ? null : all.get(one);
+      found[i] = one == NOT_KNOWN ? SEVERAL : one;
     }
     return found;
   }

@@ -168,11 +168,11 @@ public final class NettraceDetail implements ObjectReader {
     return new Via(Via.Kind.SERVICE, "", what, -1);
   }
 
-  /** The field in which a reference stands; null if several may be it. */
-  private NameBook.Slot slot(int from, int to) throws IOException {
+  /** The number of the field in which a reference stands; -1 if several may be it. */
+  private int slot(int from, int to) throws IOException {
     int type = snapshot.type(from);
-    NameBook.Slot alone = fields.alone(type, snapshot.type(to));
-    if (alone != null) {
+    int alone = fields.alone(type, snapshot.type(to));
+    if (alone >= 0) {
       return alone;
     }
     IntList all = new IntList();
@@ -186,13 +186,13 @@ public final class NettraceDetail implements ObjectReader {
     for (int i = 0; i < kinds.length; i++) {
       kinds[i] = snapshot.type(all.get(i));
     }
-    NameBook.Slot[] aligned = fields.aligned(type, kinds);
+    int[] aligned = fields.aligned(type, kinds);
     for (int i = 0; i < kinds.length; i++) {
-      if (all.get(i) == to && aligned[i] != null) {
+      if (all.get(i) == to && aligned[i] >= 0) {
         return aligned[i];
       }
     }
-    return null;
+    return -1;
   }
 
   private Via via(int from, int to) throws IOException {
@@ -207,11 +207,9 @@ public final class NettraceDetail implements ObjectReader {
     if (type.is(TypeInfo.Trait.COLLECTION) && target.array()) {
       return ELEMENTS;
     }
-    NameBook.Slot slot = fields.knows(snapshot.type(from)) ? slot(from, to) : null;
-    if (slot != null) {
-      int arguments = type.name().indexOf('<', 1);
-      boolean itself = arguments > 0 && type.name().substring(0, arguments).equals(slot.owner());
-      return new Via(Via.Kind.FIELD, itself ? type.name() : slot.owner(), slot.path(), -1);
+    int slot = fields.knows(snapshot.type(from)) ? slot(from, to) : -1;
+    if (slot >= 0) {
+      return fields.via(snapshot.type(from), type.name(), slot);
     }
     boolean event = target.is(TypeInfo.Trait.DELEGATE);
     String name = (event ? "event or callback " : "") + target.name();

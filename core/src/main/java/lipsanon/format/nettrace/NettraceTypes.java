@@ -176,7 +176,12 @@ final class NettraceTypes {
     boolean within = known == null ? !name.replaceAll("<.*", "").contains(".") : known.nested();
     boolean brought = known != null && known.foreign() || foreign.contains(type.module());
     return DotnetTypes.traits(
-        name, library, brought, library && within, isArray(type), (type.flags() & DELEGATE) != 0);
+        name,
+        library,
+        brought,
+        (library || brought) && within,
+        isArray(type),
+        (type.flags() & DELEGATE) != 0);
   }
 
   /** {@code Crate`1[System.String]} with array flags becomes {@code Crate<System.String>[]}. */

@@ -11,6 +11,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
+import lipsanon.index.Via;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -48,8 +49,8 @@ class FieldNamesTest {
       List<Set<NameBook.Slot>> ways = new ArrayList<>();
       targets.forEach(target -> ways.add(new HashSet<>()));
       all(slots, targets, 0, new ArrayList<>(), ways);
-      NameBook.Slot[] found =
-          names.aligned(OWNER, targets.stream().mapToInt(Integer::intValue).toArray());
+      int[] numbers = names.aligned(OWNER, targets.stream().mapToInt(Integer::intValue).toArray());
+      NameBook.Slot[] found = slots(slots, numbers);
       for (int i = 0; i < found.length; i++) {
         NameBook.Slot expected = ways.get(i).size() == 1 ? truth.get(i) : null;
         // what is ambiguous may be left out, what is named must be right
@@ -60,7 +61,7 @@ class FieldNamesTest {
         boolean alone = slots.stream().filter(slot -> fits(slot, targets.get(0) - 1)).count() == 1;
         if (i == 0 && alone) {
           assertThat(found[i]).isEqualTo(truth.get(i));
-          assertThat(names.alone(OWNER, targets.get(i))).isEqualTo(truth.get(i));
+          assertThat(slots.get(names.alone(OWNER, targets.get(i)))).isEqualTo(truth.get(i));
         }
       }
     }
@@ -76,10 +77,21 @@ class FieldNamesTest {
             new NameBook.Slot("Yard", "other", "Boat"));
     FieldNames names = names(slots);
     // a boat before a crate: the runtime has laid out the fields in another way than thought
-    NameBook.Slot[] found = names.aligned(OWNER, new int[] {2, 3});
+    NameBook.Slot[] found = slots(slots, names.aligned(OWNER, new int[] {2, 3}));
     assertThat(found[0]).isNull();
     assertThat(found[1]).isEqualTo(slots.get(0));
-    assertThat(names.aligned(7, new int[] {2})).containsOnlyNulls();
+    assertThat(names.aligned(7, new int[] {2})).containsExactly(-1);
+    Via via = names.via(OWNER, "Yard<Rope>", 0);
+    assertThat(via.text()).isEqualTo("Yard<Rope>.crate");
+    assertThat(names.via(OWNER, "Yard<Rope>", 0)).isSameAs(via);
+  }
+
+  private static NameBook.Slot[] slots(List<NameBook.Slot> slots, int[] numbers) {
+    NameBook.Slot[] found = new NameBook.Slot[numbers.length];
+    for (int i = 0; i < numbers.length; i++) {
+      found[i] = numbers[i] < 0 ? null : slots.get(numbers[i]);
+    }
+    return found;
   }
 
   /** Type 0 has the fields; type k + 1 is of the k-th kinds, the last of kinds unknown. */
