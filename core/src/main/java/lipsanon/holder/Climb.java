@@ -3,6 +3,7 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -28,6 +29,10 @@ final class Climb {
   private static final int LEAP = 32;
 
   private static final int LONGEST_PERIOD = 4;
+
+  /** So many objects that refer back to what has them are the members of a list. */
+  private static final int MEMBERS = 8;
+
   static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
   private static final String PAGE = "the page";
@@ -191,8 +196,9 @@ final class Climb {
     if (root != null && (in.isEmpty() || !root.passing())) {
       return atRoot(way, root);
     }
-    if (in.size() == 1) {
-      pass(way, in.get(0));
+    Links.Link only = in.size() == 1 ? in.get(0) : entry(target, in);
+    if (only != null) {
+      pass(way, only);
       return List.of();
     }
     int above = snapshot.dominator(target);
@@ -214,7 +220,7 @@ final class Climb {
       return atRoot(way, root);
     }
     if (!in.isEmpty()) {
-      remember(way, mostLasting(in));
+      remember(way, mostLasting(target, in));
     }
     way.at = above;
     way.below = -1;
@@ -223,12 +229,53 @@ final class Climb {
   }
 
   /** A variable before all else that refers to the same object, then a field of what is no list. */
-  private Links.Link mostLasting(List<Links.Link> in) {
+  Links.Link mostLasting(int target, List<Links.Link> in) {
     return in.stream()
         .filter(link -> Lasting.isVariable(link.via()))
         .min(Comparator.comparing(link -> link.via().text()))
-        .or(() -> in.stream().filter(this::isNamedField).findFirst())
+        .or(
+            () ->
+                in.stream()
+                    .filter(this::isNamedField)
+                    // from outside of a list before from its links, a library's before the
+                    // runtime's
+                    .min(
+                        Comparator.comparing(
+                                (Links.Link link) ->
+                                    snapshot.type(link.from()) == snapshot.type(target))
+                            .thenComparing(link -> link.via().owner().contains("<>c"))
+                            .thenComparing(link -> ownership.of(link.via()))
+                            .thenComparing(link -> snapshot.depth(link.from()))))
         .orElse(in.get(0));
+  }
+
+  /**
+   * The one reference into a list from outside of it: links refer to each other, and back to what
+   * has the list. Null if there is none, or several.
+   */
+  private Links.Link entry(int target, List<Links.Link> in) throws IOException {
+    int own = snapshot.type(target);
+    Links.Link found = null;
+    Map<Integer, Integer> many = new HashMap<>();
+    in.forEach(link -> many.merge(snapshot.type(link.from()), 1, Integer::sum));
+    for (Links.Link link : in) {
+      int type = snapshot.type(link.from());
+      if (type != own && !(many.get(type) >= MEMBERS && refersToType(target, type))) {
+        if (found != null) {
+          return null;
+        }
+        found = link;
+      }
+    }
+    return found;
+  }
+
+  private boolean refersToType(int node, int type) throws IOException {
+    boolean[] found = new boolean[1];
+    snapshot
+        .objects()
+        .references(node, reference -> found[0] |= snapshot.type(reference.target()) == type);
+    return found[0];
   }
 
   private boolean isNamedField(Links.Link link) {
@@ -280,6 +327,11 @@ final class Climb {
     return named && frameworks.isOne(node);
   }
 
+  /** Whether an object has the whole program: to name it says nothing. */
+  boolean isFramework(int node) throws IOException {
+    return frameworks.isOne(node);
+  }
+
   String text(Links.Link link, String properties) throws IOException {
     String text = Families.of(link.via().with(properties));
     if (link.via().kind() == Via.Kind.LOCAL) {
@@ -322,7 +374,8 @@ final class Climb {
     return !plain ? "" : via.kind() == Via.Kind.PROPERTY ? "." + via.name() + below : below;
   }
 
-  private void remember(Way way, Links.Link link) throws IOException {
+  /** Notes a reference that the way passes: it may become a name. */
+  void remember(Way way, Links.Link link) throws IOException {
     Via via = link.via();
     Ownership.Whose whose = ownership.of(via);
     boolean named =
@@ -362,6 +415,7 @@ final class Climb {
 
   private boolean isNested(Via via, int from) {
     return via.owner().contains("$")
+        || via.owner().contains("<>c")
         || snapshot.types().get(snapshot.type(from)).is(TypeInfo.Trait.PASSAGE);
   }
 

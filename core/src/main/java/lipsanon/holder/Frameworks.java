@@ -31,6 +31,9 @@ final class Frameworks {
           "Microsoft.Extensions.Hosting.Internal.Host",
           "Microsoft.AspNetCore.Builder.WebApplication");
 
+  /** Of what has the whole program there are not many. */
+  private static final int MOST_OF_ONE = 16;
+
   private static final int DEEPEST = 8;
   private static final int MOST_SEEN = 20_000;
 
@@ -49,9 +52,13 @@ final class Frameworks {
     if (ownership.of(type) != Ownership.Whose.LIBRARY || type.array()) {
       return false;
     }
+    boolean wiring = WIRING.contains(type.name());
+    if (!wiring && snapshot.counts(snapshot.type(node)).count() > MOST_OF_ONE) {
+      return false;
+    }
     Boolean answer = known.get(node);
     if (answer == null) {
-      answer = WIRING.contains(type.name()) || leadsToServices(node);
+      answer = wiring || leadsToServices(node);
       known.put(node, answer);
     }
     return answer;

@@ -67,7 +67,11 @@ final class NearClimb {
         RootInfo root = links.root(at);
         if (root != null && isOwnVariable(root)) {
           String text = root.kind() + " " + root.detail();
-          names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
+          if (!climb.isFramework(at)) {
+            names.putIfAbsent(text, new Named(text, -1, at, false, Ownership.Whose.OWN));
+          } else if (climb.isInFramework(way, at)) {
+            service = text;
+          }
         }
         if (root != null && !root.passing() || lasting.isLoaded(at)) {
           // whoever refers to a root is not what keeps it: very much refers to a class loader
@@ -102,6 +106,9 @@ final class NearClimb {
         return found;
       }
       if (service != null) {
+        if (way.foreign == null && !in.isEmpty()) {
+          climb.remember(way, climb.mostLasting(target, in));
+        }
         way.anchor = service;
         return List.of(Climb.anchored(way));
       }

@@ -1,5 +1,6 @@
 package lipsanon.holder;
 
+import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.Map;
 import lipsanon.index.Via;
@@ -9,15 +10,22 @@ import lipsanon.label.Families;
 final class ReferenceGroups {
   static final String ELEMENTS = new Via(Via.Kind.ELEMENT, "", "", -1).group();
 
+  private static final int MOST_KEPT = 10_000;
+
   private final Map<Via, String> fields = new IdentityHashMap<>();
+  private final Map<String, String> others = new HashMap<>();
 
   /** The words that a reference has in common with others like it. */
   String of(Via via) {
     if (via.kind() == Via.Kind.ELEMENT && via.name().isEmpty()) {
       return ELEMENTS;
     }
-    return via.kind() == Via.Kind.FIELD
-        ? fields.computeIfAbsent(via, field -> Families.of(field.group()))
-        : Families.of(via.group());
+    if (via.kind() == Via.Kind.FIELD) {
+      return fields.computeIfAbsent(via, field -> Families.of(field.group()));
+    }
+    String group = via.group();
+    return others.size() < MOST_KEPT
+        ? others.computeIfAbsent(group, Families::of)
+        : Families.of(group);
   }
 }

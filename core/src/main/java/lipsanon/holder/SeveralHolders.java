@@ -303,7 +303,7 @@ final class SeveralHolders {
   }
 
   /** Links of a list are held by each other, step by step; what dominates them has the list. */
-  private void above(IntList level, int top, int few, Map<String, Group> found) {
+  private void above(IntList level, int top, int few, Map<String, Group> found) throws IOException {
     Map<String, Group> here = new LinkedHashMap<>();
     for (int i = 0; i < level.size(); i++) {
       int above = snapshot.dominator(level.get(i));
@@ -321,6 +321,74 @@ final class SeveralHolders {
             found.putIfAbsent(key, group);
           }
         });
+  }
+
+  private boolean isOfFrameworks(Group group) throws IOException {
+    for (int i = 0; i < group.nodes.size(); i++) {
+      if (!climb.isFramework(group.nodes.get(i))) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /**
+   * What refers to links of a list from outside of it. Step by step one would not come to its ends,
+   * and where there are several ways into it nothing dominates the links.
+   */
+  private void entries(
+      IntList level, Map<Integer, Integer> leadsTo, int top, int few, Map<String, Group> found)
+      throws IOException {
+    Map<String, Group> here = new LinkedHashMap<>();
+    LongIntMap seen = new LongIntMap();
+    IntList pending = new IntList();
+    for (int i = 0; i < level.size(); i++) {
+      if (isLinked(level.get(i)) && seen.get(level.get(i)) < 0) {
+        seen.put(level.get(i), leadsTo.get(level.get(i)));
+        pending.add(level.get(i));
+      }
+    }
+    for (int i = 0; i < pending.size() && here.size() <= few; i++) {
+      int node = pending.get(i);
+      int member = seen.get(node);
+      IntList referring = snapshot.inbound(node);
+      for (int r = 0; r < referring.size(); r++) {
+        int from = referring.get(r);
+        if (snapshot.type(from) == snapshot.type(node)) {
+          if (seen.get(from) < 0 && pending.size() < MOST_SEEN) {
+            seen.put(from, member);
+            pending.add(from);
+          }
+          continue;
+        }
+        Via via = snapshot.depth(from) > 0 ? links.via(from, node) : null;
+        boolean holds = via != null && via.kind() != Via.Kind.INTERNAL;
+        if (holds && (from == top || !links.dominates(member, from))) {
+          String key = family(snapshot.type(from)) + "\n" + references.of(via);
+          Group group = here.computeIfAbsent(key, k -> new Group());
+          if (group.leads.merge(from, 1, Integer::sum) == 1) {
+            group.nodes.add(from);
+          }
+        }
+      }
+    }
+    here.forEach(
+        (key, group) -> {
+          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+            found.putIfAbsent(key, group);
+          }
+        });
+  }
+
+  /** Whether an object of its own type refers to an object. */
+  private boolean isLinked(int node) {
+    IntList referring = snapshot.inbound(node);
+    for (int r = 0; r < Math.min(MOST_LINKS, referring.size()); r++) {
+      if (snapshot.type(referring.get(r)) == snapshot.type(node)) {
+        return true;
+      }
+    }
+    return false;
   }
 
   private String family(int type) {
@@ -381,9 +449,14 @@ final class SeveralHolders {
         }
       }
       above(level, top, few, found);
+      entries(level, leadsTo, top, few, found);
     }
     List<Group> sorted = new ArrayList<>();
-    found.values().forEach(group -> sorted.addAll(group.split()));
+    for (Group group : found.values()) {
+      if (!isOfFrameworks(group)) {
+        sorted.addAll(group.split());
+      }
+    }
     sorted.forEach(Group::mostFirst);
     sorted.sort(Comparator.comparingInt((Group group) -> -group.leadsTo()));
     return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;

@@ -48,6 +48,10 @@ public final class NettraceDetail implements ObjectReader {
   private final long[] used = new long[HeapParts.NAMES.size()];
   private final long[] reserved = new long[used.length];
   private final FieldNames fields;
+
+  /** By type and type of target: a reference whose field is not known. */
+  private final Map<Long, Via> unnamed = new HashMap<>();
+
   private long edgeCount;
 
   /** Grows to the longest list of edges that was read. */
@@ -175,19 +179,9 @@ public final class NettraceDetail implements ObjectReader {
     if (alone >= 0) {
       return alone;
     }
-    IntList all = new IntList();
-    targets(
-        from,
-        target -> {
-          all.add(target);
-          return all.size() < MOST_FIELDS;
-        });
-    int[] kinds = new int[all.size()];
-    for (int i = 0; i < kinds.length; i++) {
-      kinds[i] = snapshot.type(all.get(i));
-    }
-    int[] aligned = fields.aligned(type, kinds);
-    for (int i = 0; i < kinds.length; i++) {
+    IntList all = all(from, MOST_FIELDS);
+    int[] aligned = aligned(type, all);
+    for (int i = 0; i < aligned.length; i++) {
       if (all.get(i) == to && aligned[i] >= 0) {
         return aligned[i];
       }
@@ -195,8 +189,34 @@ public final class NettraceDetail implements ObjectReader {
     return -1;
   }
 
+  private IntList all(int from, int atMost) throws IOException {
+    IntList all = new IntList();
+    targets(
+        from,
+        target -> {
+          all.add(target);
+          return all.size() < atMost;
+        });
+    return all;
+  }
+
+  private int[] aligned(int type, IntList targets) {
+    int[] types = new int[targets.size()];
+    for (int i = 0; i < types.length; i++) {
+      types[i] = snapshot.type(targets.get(i));
+    }
+    return fields.aligned(type, types);
+  }
+
   private Via via(int from, int to) throws IOException {
-    TypeInfo type = snapshot.types().get(snapshot.type(from));
+    int type = snapshot.type(from);
+    return via(from, to, fields.knows(type) ? slot(from, to) : -1);
+  }
+
+  /** How a reference is told that stands in a field of this number, or in one not known: -1. */
+  private Via via(int from, int to, int slot) {
+    int number = snapshot.type(from);
+    TypeInfo type = snapshot.types().get(number);
     TypeInfo target = snapshot.types().get(snapshot.type(to));
     if (type.array()) {
       return ELEMENT;
@@ -207,10 +227,14 @@ public final class NettraceDetail implements ObjectReader {
     if (type.is(TypeInfo.Trait.COLLECTION) && target.array()) {
       return ELEMENTS;
     }
-    int slot = fields.knows(snapshot.type(from)) ? slot(from, to) : -1;
     if (slot >= 0) {
-      return fields.via(snapshot.type(from), type.name(), slot);
+      return fields.via(number, type.name(), slot);
     }
+    return unnamed.computeIfAbsent(
+        (long) number << Integer.SIZE | snapshot.type(to), key -> unnamed(type, target));
+  }
+
+  private static Via unnamed(TypeInfo type, TypeInfo target) {
     boolean event = target.is(TypeInfo.Trait.DELEGATE);
     String name = (event ? "event or callback " : "") + target.name();
     return new Via(Via.Kind.UNNAMED, type.name(), name, -1);
@@ -218,18 +242,32 @@ public final class NettraceDetail implements ObjectReader {
 
   @Override
   public void references(int node, Consumer<Reference> sink) throws IOException {
-    targets(
-        node,
-        target -> {
-          boolean variable = isVariable(node, target);
-          Reference.Kind kind = variable ? Reference.Kind.WEAK : Reference.Kind.STRONG;
-          sink.accept(new Reference(target, kind, via(node, target)));
-          return true;
-        });
+    int type = snapshot.type(node);
+    if (fields.knows(type)) {
+      // one look at all of them names each
+      IntList all = all(node, Integer.MAX_VALUE);
+      int[] aligned = aligned(type, all);
+      for (int i = 0; i < aligned.length; i++) {
+        reference(node, all.get(i), aligned[i], sink);
+      }
+    } else {
+      targets(
+          node,
+          target -> {
+            reference(node, target, -1, sink);
+            return true;
+          });
+    }
     IntList values = dependent.get(node);
     for (int i = 0; values != null && i < values.size(); i++) {
       sink.accept(new Reference(values.get(i), Reference.Kind.STRONG, dependentOf(node)));
     }
+  }
+
+  private void reference(int node, int target, int slot, Consumer<Reference> sink) {
+    boolean variable = isVariable(node, target);
+    Reference.Kind kind = variable ? Reference.Kind.WEAK : Reference.Kind.STRONG;
+    sink.accept(new Reference(target, kind, via(node, target, slot)));
   }
 
   private boolean isVariable(int array, int target) {
