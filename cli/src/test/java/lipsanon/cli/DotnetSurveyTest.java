@@ -59,6 +59,7 @@ class DotnetSurveyTest {
       String heldInStream)
       throws Exception {
     Path stream = folder.resolve("a.nettrace");
+    Path named = folder.resolve("named.nettrace");
     Path dump = folder.resolve("a.core");
     try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), program, "DOTNET_PROCESSOR_COUNT=1")) {
       yard.say("act " + actions);
@@ -66,12 +67,15 @@ class DotnetSurveyTest {
         capture.check(Snapshots::missing);
         capture.capture(new CaptureOptions(stream, false, false, false), CaptureProgress.NONE);
       }
+      // the same with the names that a capture looks up
+      assertThat(Tool.run(folder, "capture", yard.pid(), "-o", named.toString()).code()).isZero();
       try (DotnetCapture capture = DotnetCapture.connect(yard.process.pid())) {
         capture.check(Snapshots::missing);
         capture.dump(new CaptureOptions(dump, false, false, false), CaptureProgress.NONE);
       }
     }
     assertThat(first(stream).sentence()).contains(inStream).contains(heldInStream);
+    assertThat(first(named).sentence()).contains(inDump).containsAnyOf(heldInDump, heldInStream);
     assertThat(first(dump).sentence()).contains(inDump).contains(heldInDump);
   }
 

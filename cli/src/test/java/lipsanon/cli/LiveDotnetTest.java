@@ -53,7 +53,7 @@ class LiveDotnetTest {
     assertThat(survey.get("areas")).isNotEmpty();
     assertThat(survey.get("findings").get(0).get("sentence").asText())
         .contains("PortMerrow.VesselCall")
-        .contains("still subscribed to a field of PortMerrow.TideBoard");
+        .contains("still subscribed to PortMerrow.TideBoard.Turned");
     JsonNode types = ask("types", "b.nettrace", "--match", "PortMerrow.VesselCall");
     assertThat(types.get("types").get(0).get("count").asLong()).isEqualTo(400);
     JsonNode why = ask("why", "b.nettrace", "PortMerrow.VesselCall");
@@ -76,7 +76,7 @@ class LiveDotnetTest {
     JsonNode leaky = rehearse(DotnetYard.portMerrow() + "", "leaky");
     assertThat(leaky.get("verdict").asText()).isEqualTo("growth");
     assertThat(leaky.get("findings").get(0).get("heldBy").asText())
-        .contains("PortMerrow.TideBoard (event or callback");
+        .contains("PortMerrow.TideBoard.Turned");
     assertThat(rehearse(DotnetYard.portMerrow() + " --fixed", "fixed").get("verdict").asText())
         .isEqualTo("none");
     List<String> prove = new ArrayList<>(List.of("prove"));

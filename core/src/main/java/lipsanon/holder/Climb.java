@@ -196,9 +196,8 @@ final class Climb {
     if (root != null && (in.isEmpty() || !root.passing())) {
       return atRoot(way, root);
     }
-    Links.Link only = in.size() == 1 ? in.get(0) : entry(target, in);
-    if (only != null) {
-      pass(way, only);
+    if (in.size() == 1) {
+      pass(way, in.get(0));
       return List.of();
     }
     int above = snapshot.dominator(target);
@@ -215,6 +214,11 @@ final class Climb {
     List<Named> around = near.of(way, in);
     if (!around.isEmpty()) {
       return around;
+    }
+    Links.Link entry = entry(target, in);
+    if (entry != null) {
+      pass(way, entry);
+      return List.of();
     }
     if (root != null) {
       return atRoot(way, root);

@@ -21,6 +21,10 @@ final class ReferenceGroups {
       return ELEMENTS;
     }
     if (via.kind() == Via.Kind.FIELD) {
+      if (fields.size() > MOST_KEPT) {
+        // of a reader that tells a field each time anew
+        fields.clear();
+      }
       return fields.computeIfAbsent(via, field -> Families.of(field.group()));
     }
     String group = via.group();

@@ -52,7 +52,10 @@ public record Via(Kind kind, String owner, String name, long index) {
       case KEY -> owner + "[\"" + name + "\"]";
       case STATIC -> "static " + owner + "." + name;
       case ELEMENT -> (index < 0 ? "[]" : "[" + index + "]") + inside();
-      case LOCAL -> owner.isEmpty() ? "local variable" : "local variable in " + owner;
+      case LOCAL ->
+          "local variable"
+              + (name.isEmpty() ? "" : " `" + name + "`")
+              + (owner.isEmpty() ? "" : " in " + owner);
       case UNNAMED -> "a field of " + owner + " (" + name + ")";
       case SERVICE -> name;
       case PART, INTERNAL -> index >= 0 ? "its part " + index : "its " + words();

@@ -141,6 +141,6 @@ public final class Ownership {
     int end = method.indexOf(" (");
     String name = end < 0 ? method : method.substring(0, end);
     int dot = name.lastIndexOf('.');
-    return dot <= 0 ? Whose.RUNTIME : types.getOrDefault(name.substring(0, dot), Whose.RUNTIME);
+    return dot <= 0 ? Whose.RUNTIME : ofClass(name.substring(0, dot));
   }
 }

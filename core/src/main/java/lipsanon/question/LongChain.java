@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.NearestPaths;
 import lipsanon.label.Step;
@@ -53,15 +54,22 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     Step step = steps.get(folded);
     int begin = folded - 1;
     long links = step.repeats();
-    while (begin > 0 && steps.get(begin).via().equals(step.via())) {
+    while (begin > 0 && isAlike(steps.get(begin), step)) {
       links += steps.get(begin).repeats();
       begin--;
     }
     links += steps.get(begin).type().equals(step.type()) ? 1 : 0;
-    for (int i = folded + 1; i < steps.size() && steps.get(i).via().equals(step.via()); i++) {
+    for (int i = folded + 1; i < steps.size() && isAlike(steps.get(i), step); i++) {
       links += steps.get(i).repeats();
     }
     return new LongChain(steps, steps.get(begin), step, links);
+  }
+
+  /** The same reference, or one between the same types whose field is not known. */
+  private static boolean isAlike(Step step, Step link) {
+    String unnamed = new Via(Via.Kind.UNNAMED, link.type(), link.type(), -1).text();
+    return step.via().equals(link.via())
+        || step.type().equals(link.type()) && step.via().equals(unnamed);
   }
 
   /** The object at which it begins. */

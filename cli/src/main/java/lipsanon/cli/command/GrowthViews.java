@@ -198,7 +198,7 @@ public final class GrowthViews {
   private static String frees(Finding finding, Finding.Holder holder, Format format) {
     long all = finding.counts().get(finding.counts().size() - 1);
     boolean variable =
-        holder.place().matches("(a |thread )?static variable .*|local variable in .*");
+        holder.place().matches("(a |thread )?static variable .*|local variable .*in .*");
     if (holder.id().isEmpty() && !variable) {
       return "they go only when each of them ends";
     }

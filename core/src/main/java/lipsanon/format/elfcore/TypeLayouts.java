@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.format.dotnet.DotnetFields;
 import lipsanon.index.Via;
 
 /** How the objects of each type are laid out: what the index keeps to show single objects. */
@@ -53,7 +54,7 @@ final class TypeLayouts {
    */
   record Slot(long offset, String owner, String path, int element, String type, int names) {
     Via via() {
-      return new Via(Via.Kind.FIELD, owner, path, -1);
+      return DotnetFields.via(owner, path);
     }
   }
 

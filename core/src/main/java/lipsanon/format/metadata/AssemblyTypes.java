@@ -2,6 +2,7 @@ package lipsanon.format.metadata;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /** The types that an assembly defines, by their rows: what they descend from, and their fields. */
@@ -14,6 +15,7 @@ public final class AssemblyTypes {
   private static final int SIGNED = 1;
   private static final int ASSEMBLY = 0x20;
   private static final int DEEPEST = 16;
+  private static final int MOST_PARAMETERS = 64;
 
   private final Metadata metadata;
 
@@ -29,8 +31,10 @@ public final class AssemblyTypes {
    * @param type what it is declared as, without arguments: {@code Space.Crate[]}, or {@link #ANY}
    * @param reference whether its values are references; else they are structures
    * @param row of the type where it is defined by the same assembly, else 0
+   * @param parameter which parameter of its class the type is, or -1
    */
-  public record Field(String name, boolean isStatic, String type, boolean reference, int row) {}
+  public record Field(
+      String name, boolean isStatic, String type, boolean reference, int row, int parameter) {}
 
   /** A type that is named: {@code row} is not 0 where the same assembly defines it. */
   public record Named(String name, int row) {}
@@ -64,6 +68,36 @@ public final class AssemblyTypes {
   /** What a type extends; null: nothing. */
   public Named base(int row) throws IOException {
     return named(metadata.value(Metadata.TYPE_DEF, row, 3));
+  }
+
+  /**
+   * What the parameters of the class that a type extends are: by each, which of the type's own
+   * parameters it is, or -1 for anything else.
+   */
+  public int[] baseArguments(int row) throws IOException {
+    int coded = metadata.value(Metadata.TYPE_DEF, row, 3);
+    if ((coded & 3) != 2 || coded >>> 2 == 0) {
+      return new int[0];
+    }
+    Signature in = metadata.signature(metadata.value(Metadata.TYPE_SPEC, coded >>> 2, 0));
+    if (in.element() != Signature.GENERIC) {
+      return new int[0];
+    }
+    in.element();
+    in.number();
+    int[] found = new int[Math.min(in.number(), MOST_PARAMETERS)];
+    for (int i = 0; i < found.length; i++) {
+      int element = in.element();
+      Named argument = type(element, in, 0);
+      boolean own = element == Signature.VARIABLE && argument != null;
+      found[i] = own ? parameterNumber : -1;
+      if (element == Signature.GENERIC) {
+        // what follows is not told apart: arguments of arguments
+        Arrays.fill(found, i, found.length, -1);
+        break;
+      }
+    }
+    return found;
   }
 
   /** The interfaces that it names. */
@@ -110,7 +144,14 @@ public final class AssemblyTypes {
           boolean parameter = element == Signature.VARIABLE || element == Signature.METHOD_VARIABLE;
           boolean reference = parameter || Signature.isReference(classOf(element, in));
           String name = metadata.text(metadata.value(Metadata.FIELD, f, 1));
-          found.add(new Field(name, (flags & STATIC) != 0, type.name(), reference, type.row()));
+          found.add(
+              new Field(
+                  name,
+                  (flags & STATIC) != 0,
+                  type.name(),
+                  reference,
+                  type.row(),
+                  element == Signature.VARIABLE ? parameterNumber : -1));
         }
       }
     }
@@ -118,6 +159,7 @@ public final class AssemblyTypes {
   }
 
   private int generic;
+  private int parameterNumber;
 
   /** Of a type with arguments, whether it is a class. */
   private int classOf(int element, Signature in) {
@@ -136,7 +178,10 @@ public final class AssemblyTypes {
         generic = in.element();
         yield named(in.number());
       }
-      case Signature.VARIABLE, Signature.METHOD_VARIABLE -> new Named(ANY, 0);
+      case Signature.VARIABLE, Signature.METHOD_VARIABLE -> {
+        parameterNumber = in.number();
+        yield new Named(ANY, 0);
+      }
       case Signature.VECTOR, Signature.ARRAY -> {
         int inner = in.element();
         int of = generic;

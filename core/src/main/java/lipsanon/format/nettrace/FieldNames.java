@@ -10,6 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import lipsanon.format.dotnet.DotnetFields;
 import lipsanon.index.Via;
 
 /**
@@ -57,7 +58,7 @@ final class FieldNames {
       NameBook.Slot field = slots.get(type).get(slot);
       int arguments = name.indexOf('<', 1);
       boolean itself = arguments > 0 && name.substring(0, arguments).equals(field.owner());
-      of[slot] = new Via(Via.Kind.FIELD, itself ? name : field.owner(), field.path(), -1);
+      of[slot] = DotnetFields.via(itself ? name : field.owner(), field.path());
     }
     return of[slot];
   }

@@ -24,6 +24,7 @@ final class NameFinder {
   private static final int DEEPEST = 64;
   private static final int DEEPEST_STRUCTURE = 8;
   private static final int MOST_SLOTS = 512;
+  private static final long[] NONE = {};
 
   private final List<NettraceNames.Assembly> assemblies;
   private final Map<String, Place> byName = new HashMap<>();
@@ -61,7 +62,7 @@ final class NameFinder {
     NameBook book = new NameBook();
     for (HeapEvents.RawType type : raw.values()) {
       Place place = places.get(type.id());
-      NameBook.Type known = place == null ? null : type(place);
+      NameBook.Type known = place == null ? null : type(place, type);
       if (known != null) {
         book.types.put(type.id(), known);
       }
@@ -82,12 +83,16 @@ final class NameFinder {
     }
   }
 
-  private NameBook.Type type(Place at) throws IOException {
+  private NameBook.Type type(Place at, HeapEvents.RawType raw) throws IOException {
     NettraceNames.Assembly assembly = assemblies.get(at.assembly());
     AssemblyTypes types = assembly.types();
     try {
       return new NameBook.Type(
-          types.name(at.row()), types.nested(at.row()), assembly.foreign(), slots(at), kinds(at));
+          types.name(at.row()),
+          types.nested(at.row()),
+          assembly.foreign(),
+          slots(at, raw),
+          kinds(at));
     } catch (CorruptInputException e) {
       // the same: it goes by the name that the events have
       return null;
@@ -158,41 +163,81 @@ final class NameFinder {
   }
 
   /** The references in an object, those that a class inherits first; then those in structures. */
-  private List<NameBook.Slot> slots(Place of) throws IOException {
-    List<NameBook.Slot> known = slots.get(of);
-    if (known == null) {
-      List<Place> line = new ArrayList<>();
-      Place up = of;
-      for (int depth = 0; up != null && depth < DEEPEST; depth++) {
-        line.add(0, up);
-        up = base(up);
-      }
-      known = new ArrayList<>();
-      for (Place at : line) {
-        own(at, "", assemblies.get(at.assembly()).types().name(at.row()), 0, known);
-      }
+  private List<NameBook.Slot> slots(Place of, HeapEvents.RawType raw) throws IOException {
+    boolean generic = raw.arguments().length > 0;
+    List<NameBook.Slot> known = generic ? null : slots.get(of);
+    if (known != null) {
+      return known;
+    }
+    List<Place> line = new ArrayList<>();
+    List<long[]> arguments = new ArrayList<>();
+    Place up = of;
+    long[] here = raw.arguments();
+    for (int depth = 0; up != null && depth < DEEPEST; depth++) {
+      line.add(0, up);
+      arguments.add(0, here);
+      here = ofBase(up, here);
+      up = base(up);
+    }
+    known = new ArrayList<>();
+    for (int i = 0; i < line.size(); i++) {
+      Place at = line.get(i);
+      String owner = assemblies.get(at.assembly()).types().name(at.row());
+      own(at, arguments.get(i), "", owner, 0, known);
+    }
+    if (!generic) {
       slots.put(of, known);
     }
     return known;
   }
 
-  private void own(Place at, String prefix, String owner, int depth, List<NameBook.Slot> into)
+  /** What stands for the parameters of the class that a type extends; 0: not known. */
+  private long[] ofBase(Place at, long[] arguments) throws IOException {
+    int[] numbers = assemblies.get(at.assembly()).types().baseArguments(at.row());
+    long[] found = new long[numbers.length];
+    for (int i = 0; i < found.length; i++) {
+      boolean known = numbers[i] >= 0 && numbers[i] < arguments.length;
+      found[i] = known ? arguments[numbers[i]] : 0;
+    }
+    return found;
+  }
+
+  private void own(
+      Place at, long[] arguments, String prefix, String owner, int depth, List<NameBook.Slot> into)
       throws IOException {
     List<AssemblyTypes.Field> fields = assemblies.get(at.assembly()).types().fields(at.row());
+    List<AssemblyTypes.Field> structures = new ArrayList<>();
     for (AssemblyTypes.Field field : fields) {
-      if (!field.isStatic() && field.reference() && into.size() < MOST_SLOTS) {
+      if (field.isStatic()) {
+        continue;
+      }
+      if (!field.reference() || isStructure(argument(field, arguments))) {
+        structures.add(field);
+      } else if (into.size() < MOST_SLOTS) {
         String path = prefix + DotnetTypes.fieldName(field.name());
         into.add(new NameBook.Slot(owner, path, field.type()));
       }
     }
-    for (AssemblyTypes.Field field : fields) {
-      if (!field.isStatic() && !field.reference() && depth < DEEPEST_STRUCTURE) {
-        Place inner = place(at, field.type(), field.row());
-        if (inner != null && !inner.equals(at)) {
-          own(inner, prefix + DotnetTypes.fieldName(field.name()) + ".", owner, depth + 1, into);
-        }
+    for (AssemblyTypes.Field field : structures) {
+      Place inner =
+          field.reference() ? argument(field, arguments) : place(at, field.type(), field.row());
+      if (inner != null && !inner.equals(at) && depth < DEEPEST_STRUCTURE) {
+        String path = prefix + DotnetTypes.fieldName(field.name()) + ".";
+        own(inner, NONE, path, owner, depth + 1, into);
       }
     }
+  }
+
+  /** What stands for the parameter that a field's type is; null: none, or not known. */
+  private Place argument(AssemblyTypes.Field field, long[] arguments) {
+    int number = field.parameter();
+    return number < 0 || number >= arguments.length ? null : places.get(arguments[number]);
+  }
+
+  private boolean isStructure(Place at) throws IOException {
+    AssemblyTypes.Named base =
+        at == null ? null : assemblies.get(at.assembly()).types().base(at.row());
+    return base != null && base.name().equals("System.ValueType");
   }
 
   /** Finds the classes of static variables, of which the events say the fields' names only. */

@@ -58,6 +58,10 @@ public final class NettraceRedactor {
   }
 
   private static void event(NettraceStream.Event event, PatchedCopy copy) throws IOException {
+    if (event.provider.equals(NettraceFormat.NAMES)) {
+      // names of types and fields, as in the other events
+      return;
+    }
     if (!RUNTIMES.contains(event.provider)) {
       copy.pieces(
           event.payload.position(),

@@ -1,0 +1,61 @@
+package lipsanon.format.dotnet;
+
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import lipsanon.index.Via;
+
+/**
+ * Says fields as whoever wrote the program knows them. The compiler keeps the local variables of
+ * methods that wait (and of those that yield) as fields of types that it makes.
+ */
+public final class DotnetFields {
+  /** {@code <plans>5__2}, in what the runtime keeps of a method that waits. */
+  private static final Pattern KEPT =
+      Pattern.compile("(?:StateMachine\\.)?<(\\w+)>\\d+__\\d+(\\..*)?");
+
+  /** {@code Space.Type.<Method>d__3}; of a lambda {@code Space.Type.<>c.<<Method>b__0_1>d}. */
+  private static final Pattern MADE =
+      Pattern.compile("([\\w.]+?)\\.(?:<>c\\w*\\.)?<+(\\w+)>[\\w|>]*");
+
+  private static final String BOX = "AsyncStateMachineBox<";
+
+  private DotnetFields() {}
+
+  /**
+   * A field of an object.
+   *
+   * @param owner the type that declares it, with its arguments
+   * @param path names of fields, with dots where structures stand in the object
+   */
+  public static Via via(String owner, String path) {
+    Matcher kept = path.indexOf('<') < 0 ? null : KEPT.matcher(path);
+    if (kept != null && kept.matches()) {
+      String method = method(owner);
+      if (!method.isEmpty()) {
+        String rest = kept.group(2) == null ? "" : kept.group(2);
+        return new Via(Via.Kind.LOCAL, method, kept.group(1) + rest, -1);
+      }
+    }
+    return new Via(Via.Kind.FIELD, owner, path, -1);
+  }
+
+  /** The method whose variables a type has, or "". */
+  private static String method(String type) {
+    String made = type;
+    int box = type.indexOf(BOX);
+    if (box >= 0 && type.endsWith(">")) {
+      // its arguments: the result, and what the compiler has made
+      int last = -1;
+      int depth = 0;
+      for (int i = box + BOX.length(); i < type.length() - 1; i++) {
+        char c = type.charAt(i);
+        // names that the compiler makes have brackets too, in pairs
+        depth += c == '<' ? 1 : c == '>' ? -1 : 0;
+        last = c == ',' && depth == 0 && last < 0 ? i : last;
+      }
+      made = last < 0 ? "" : type.substring(last + 1, type.length() - 1).trim();
+    }
+    Matcher matcher = MADE.matcher(made.replaceAll("(d__\\d+|>d)<.*", "$1"));
+    return matcher.matches() ? matcher.group(1) + "." + matcher.group(2) : "";
+  }
+}
