@@ -303,7 +303,7 @@ final class SeveralHolders {
   }
 
   /** Links of a list are held by each other, step by step; what dominates them has the list. */
-  private void above(IntList level, int top, int few, Map<String, Group> found) throws IOException {
+  private void above(IntList level, int top, int few, Map<String, Group> found) {
     Map<String, Group> here = new LinkedHashMap<>();
     for (int i = 0; i < level.size(); i++) {
       int above = snapshot.dominator(level.get(i));
@@ -332,31 +332,44 @@ final class SeveralHolders {
     return true;
   }
 
+  /** Links of lists that were gone through, each once, by one of the asked that it leads to. */
+  private static final class Chained {
+    final LongIntMap members = new LongIntMap();
+    final Map<String, Group> entries = new LinkedHashMap<>();
+    int count;
+
+    boolean add(int node, int member) {
+      if (count >= MOST_SEEN || members.get(node) >= 0) {
+        return false;
+      }
+      members.put(node, member);
+      count++;
+      return true;
+    }
+  }
+
   /**
    * What refers to links of a list from outside of it. Step by step one would not come to its ends,
    * and where there are several ways into it nothing dominates the links.
    */
   private void entries(
-      IntList level, Map<Integer, Integer> leadsTo, int top, int few, Map<String, Group> found)
+      Chained chained, IntList level, Map<Integer, Integer> leadsTo, int top, int few)
       throws IOException {
-    Map<String, Group> here = new LinkedHashMap<>();
-    LongIntMap seen = new LongIntMap();
     IntList pending = new IntList();
     for (int i = 0; i < level.size(); i++) {
-      if (isLinked(level.get(i)) && seen.get(level.get(i)) < 0) {
-        seen.put(level.get(i), leadsTo.get(level.get(i)));
-        pending.add(level.get(i));
+      int node = level.get(i);
+      if (chained.members.get(node) < 0 && isLinked(node) && chained.add(node, leadsTo.get(node))) {
+        pending.add(node);
       }
     }
-    for (int i = 0; i < pending.size() && here.size() <= few; i++) {
+    for (int i = 0; i < pending.size() && chained.entries.size() <= few; i++) {
       int node = pending.get(i);
-      int member = seen.get(node);
+      int member = chained.members.get(node);
       IntList referring = snapshot.inbound(node);
       for (int r = 0; r < referring.size(); r++) {
         int from = referring.get(r);
         if (snapshot.type(from) == snapshot.type(node)) {
-          if (seen.get(from) < 0 && pending.size() < MOST_SEEN) {
-            seen.put(from, member);
+          if (chained.add(from, member)) {
             pending.add(from);
           }
           continue;
@@ -365,19 +378,13 @@ final class SeveralHolders {
         boolean holds = via != null && via.kind() != Via.Kind.INTERNAL;
         if (holds && (from == top || !links.dominates(member, from))) {
           String key = family(snapshot.type(from)) + "\n" + references.of(via);
-          Group group = here.computeIfAbsent(key, k -> new Group());
+          Group group = chained.entries.computeIfAbsent(key, k -> new Group());
           if (group.leads.merge(from, 1, Integer::sum) == 1) {
             group.nodes.add(from);
           }
         }
       }
     }
-    here.forEach(
-        (key, group) -> {
-          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
-            found.putIfAbsent(key, group);
-          }
-        });
   }
 
   /** Whether an object of its own type refers to an object. */
@@ -409,6 +416,7 @@ final class SeveralHolders {
       leadsTo.put(asked.get(i), asked.get(i));
     }
     int few = Math.max(1, asked.size() / 10);
+    Chained chained = new Chained();
     for (int depth = 0;
         depth < DEEPEST && !level.isEmpty() && leadsTo.size() < MOST_SEEN;
         depth++) {
@@ -449,8 +457,14 @@ final class SeveralHolders {
         }
       }
       above(level, top, few, found);
-      entries(level, leadsTo, top, few, found);
+      entries(chained, level, leadsTo, top, few);
     }
+    chained.entries.forEach(
+        (key, group) -> {
+          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+            found.putIfAbsent(key, group);
+          }
+        });
     List<Group> sorted = new ArrayList<>();
     for (Group group : found.values()) {
       if (!isOfFrameworks(group)) {

@@ -65,7 +65,7 @@ final class LoadedAssemblies {
   private static void lists(Path folder, Set<String> packages, Set<String> own) {
     try (var lists = Files.newDirectoryStream(folder, "*" + LIST)) {
       for (Path list : lists) {
-        if (Files.size(list) <= LARGEST_LIST) {
+        if (Files.isRegularFile(list) && Files.size(list) <= LARGEST_LIST) {
           list(new ObjectMapper().readTree(Files.readAllBytes(list)), packages, own);
         }
       }

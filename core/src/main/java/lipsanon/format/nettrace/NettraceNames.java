@@ -3,6 +3,7 @@ package lipsanon.format.nettrace;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
@@ -45,6 +46,10 @@ public final class NettraceNames {
     List<Assembly> signed = new ArrayList<>();
     boolean unsigned = false;
     for (Path one : files) {
+      // what stands in the place of a file by now may be anything
+      if (!Files.isRegularFile(one)) {
+        continue;
+      }
       try (FileSource source = new FileSource(one)) {
         Metadata metadata = AssemblyFile.metadata(source);
         if (metadata != null) {
@@ -75,8 +80,6 @@ public final class NettraceNames {
       return;
     }
     HeapEvents events = new HeapEvents();
-    events.asList = true;
-    events.addresses = new lipsanon.array.AddressCollector(true);
     long end;
     byte[] objects;
     try (ByteSource source = new FileSource(file)) {
