@@ -3,7 +3,6 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -30,9 +29,6 @@ final class Climb {
 
   private static final int LONGEST_PERIOD = 4;
 
-  /** So many objects that refer back to what has them are the members of a list. */
-  private static final int MEMBERS = 8;
-
   static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
   private static final String PAGE = "the page";
@@ -47,6 +43,7 @@ final class Climb {
   private final Lasting lasting;
   private final NearClimb near;
   private final Frameworks frameworks;
+  private final LinkChoice choice;
 
   Climb(Snapshot snapshot, Links links, Ownership ownership) {
     this.snapshot = snapshot;
@@ -55,7 +52,8 @@ final class Climb {
     this.containers = new GeneralContainers(snapshot, ownership);
     this.lasting = new Lasting(snapshot, ownership);
     this.frameworks = new Frameworks(snapshot, ownership);
-    this.near = new NearClimb(this, snapshot, links, ownership, lasting);
+    this.choice = new LinkChoice(snapshot, ownership);
+    this.near = new NearClimb(this, snapshot, links, ownership, lasting, choice);
   }
 
   /**
@@ -215,7 +213,7 @@ final class Climb {
     if (!around.isEmpty()) {
       return around;
     }
-    Links.Link entry = entry(target, in);
+    Links.Link entry = choice.entry(target, in);
     if (entry != null) {
       pass(way, entry);
       return List.of();
@@ -224,70 +222,12 @@ final class Climb {
       return atRoot(way, root);
     }
     if (!in.isEmpty()) {
-      remember(way, mostLasting(target, in));
+      remember(way, choice.mostLasting(target, in));
     }
     way.at = above;
     way.below = -1;
     way.properties = "";
     return List.of();
-  }
-
-  /** A variable before all else that refers to the same object, then a field of what is no list. */
-  Links.Link mostLasting(int target, List<Links.Link> in) {
-    return in.stream()
-        .filter(link -> Lasting.isVariable(link.via()))
-        .min(Comparator.comparing(link -> link.via().text()))
-        .or(
-            () ->
-                in.stream()
-                    .filter(this::isNamedField)
-                    // from outside of a list before from its links, a library's before the
-                    // runtime's
-                    .min(
-                        Comparator.comparing(
-                                (Links.Link link) ->
-                                    snapshot.type(link.from()) == snapshot.type(target))
-                            .thenComparing(link -> link.via().owner().contains("<>c"))
-                            .thenComparing(link -> ownership.of(link.via()))
-                            .thenComparing(link -> snapshot.depth(link.from()))))
-        .orElse(in.get(0));
-  }
-
-  /**
-   * The one reference into a list from outside of it: links refer to each other, and back to what
-   * has the list. Null if there is none, or several.
-   */
-  private Links.Link entry(int target, List<Links.Link> in) throws IOException {
-    int own = snapshot.type(target);
-    Links.Link found = null;
-    Map<Integer, Integer> many = new HashMap<>();
-    in.forEach(link -> many.merge(snapshot.type(link.from()), 1, Integer::sum));
-    for (Links.Link link : in) {
-      int type = snapshot.type(link.from());
-      if (type != own && !(many.get(type) >= MEMBERS && refersToType(target, type))) {
-        if (found != null) {
-          return null;
-        }
-        found = link;
-      }
-    }
-    return found;
-  }
-
-  private boolean refersToType(int node, int type) throws IOException {
-    boolean[] found = new boolean[1];
-    snapshot
-        .objects()
-        .references(node, reference -> found[0] |= snapshot.type(reference.target()) == type);
-    return found[0];
-  }
-
-  private boolean isNamedField(Links.Link link) {
-    return link.via().kind() == Via.Kind.FIELD && !isCollection(link.from());
-  }
-
-  private boolean isCollection(int node) {
-    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.COLLECTION);
   }
 
   /** What is in a page and held by nothing else is told by the element that has it. */
@@ -409,7 +349,9 @@ final class Climb {
       boolean plain = snapshot.types().get(snapshot.type(link.from())).plain();
       boolean part =
           !lasting
-              && (plain || isCollection(link.from()) || containers.isGeneral(link.from(), way.at));
+              && (plain
+                  || choice.isCollection(link.from())
+                  || containers.isGeneral(link.from(), way.at));
       boolean better = lasting && !way.runtimeLasts || way.runtimeIsPart && !part;
       way.runtime = way.runtime == null || better ? candidate : way.runtime;
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;

@@ -27,13 +27,21 @@ final class NearClimb {
   private final Links links;
   private final Ownership ownership;
   private final Lasting lasting;
+  private final LinkChoice choice;
 
-  NearClimb(Climb climb, Snapshot snapshot, Links links, Ownership ownership, Lasting lasting) {
+  NearClimb(
+      Climb climb,
+      Snapshot snapshot,
+      Links links,
+      Ownership ownership,
+      Lasting lasting,
+      LinkChoice choice) {
     this.climb = climb;
     this.snapshot = snapshot;
     this.links = links;
     this.ownership = ownership;
     this.lasting = lasting;
+    this.choice = choice;
   }
 
   /**
@@ -107,7 +115,7 @@ final class NearClimb {
       }
       if (service != null) {
         if (way.foreign == null && !in.isEmpty()) {
-          climb.remember(way, climb.mostLasting(target, in));
+          climb.remember(way, choice.mostLasting(target, in));
         }
         way.anchor = service;
         return List.of(Climb.anchored(way));

@@ -30,8 +30,8 @@ public final class OwnCode {
       classes |= type.classNode() >= 0;
     }
     if (snapshot.facts().runtime().equals(".NET")) {
-      return "Taken for your own code: types outside System, Microsoft and Internal; --mine names"
-          + " others.";
+      return "Taken for your own code: types outside System, Microsoft, Internal and the program's"
+          + " packages; --mine names others.";
     }
     if (!classes) {
       return "Taken for your own code: scripts outside node_modules; --mine names other types.";

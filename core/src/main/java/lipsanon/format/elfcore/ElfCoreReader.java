@@ -9,7 +9,6 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Set;
 import lipsanon.array.AddressCollector;
 import lipsanon.array.Addresses;
@@ -19,10 +18,8 @@ import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
-import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.HeapParts;
 import lipsanon.format.dotnet.RootKinds;
-import lipsanon.format.metadata.AssemblyTypes;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -30,7 +27,6 @@ import lipsanon.index.IdStyle;
 import lipsanon.index.RootInfo;
 import lipsanon.index.SnapshotContent;
 import lipsanon.index.SnapshotFacts;
-import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.io.ByteSource;
 import lipsanon.io.InputException;
@@ -48,7 +44,6 @@ public final class ElfCoreReader {
 
   private static final int UNIT = 8;
   private static final int MOST_PARENTS = 64;
-  private static final String MULTICAST = "System.MulticastDelegate";
   private static final String LOADER = "System.Reflection.LoaderAllocator";
   private final ByteSource source;
   private final Space space;
@@ -236,7 +231,7 @@ public final class ElfCoreReader {
     int[] loaderOf = new int[numbered.size()];
     Arrays.fill(loaderOf, -1);
     for (RuntimeType of : numbered) {
-      isDelegate[of.number] = isDelegate(of);
+      isDelegate[of.number] = DumpedTypeInfos.isDelegate(types, of);
       callFields[of.number] = isDelegate[of.number] ? callFields(of) : null;
       if (of.is(RuntimeType.COLLECTIBLE)) {
         loaderOf[of.number] = loader(of);
@@ -305,10 +300,6 @@ public final class ElfCoreReader {
       appender.add(loader);
     }
     firstEdge.set(node, appender.end());
-  }
-
-  private boolean isDelegate(RuntimeType of) throws IOException {
-    return !of.array() && types.extend(of, MULTICAST);
   }
 
   private long[] callFields(RuntimeType of) throws IOException {
@@ -388,7 +379,7 @@ public final class ElfCoreReader {
         IdStyle.ADDRESS,
         sink -> all.forEach((rank, some, size) -> sink.values(some, size)),
         positions,
-        infos(),
+        new DumpedTypeInfos(types).of(numbered),
         sorted.roots,
         new SnapshotFacts(
             ".NET",
@@ -468,63 +459,6 @@ public final class ElfCoreReader {
       layouts.areas.add(
           new TypeLayouts.Area(HeapParts.NAMES.get(g), sum[0], sum[1], sum[2], sum[3], sum[4]));
     }
-  }
-
-  private List<TypeInfo> infos() throws IOException {
-    Map<String, Integer> uses = new HashMap<>();
-    Set<RuntimeModule> libraries = new HashSet<>();
-    Set<RuntimeModule> foreign = new HashSet<>();
-    Set<RuntimeModule> signed = new HashSet<>();
-    boolean unsigned = false;
-    for (RuntimeType of : numbered) {
-      uses.merge(of.name, 1, Integer::sum);
-      if (of.array()) {
-        continue;
-      }
-      if (DotnetTypes.isLibrary(of.name)) {
-        libraries.add(of.module);
-      } else if (DotnetTypes.isForeign(of.name)) {
-        foreign.add(of.module);
-      } else if (new AssemblyTypes(of.module.metadata()).signed()) {
-        signed.add(of.module);
-      } else {
-        unsigned = true;
-      }
-    }
-    if (unsigned) {
-      // who signs all assemblies signs the program's own too
-      foreign.addAll(signed);
-    }
-    List<TypeInfo> infos = new ArrayList<>();
-    for (RuntimeType of : numbered) {
-      RuntimeType inner = of;
-      while (inner != null && inner.array()) {
-        inner = types.ofHandle(inner.element);
-      }
-      boolean library =
-          DotnetTypes.isLibrary(of.name) || inner != null && libraries.contains(inner.module);
-      boolean brought = inner != null && foreign.contains(inner.module);
-      boolean nested =
-          (library || brought)
-              && inner != null
-              && !inner.array()
-              && inner.module.metadata().nested(inner.row);
-      String apart =
-          uses.get(of.name) > 1
-              ? String.format("module %s, table 0x%x", file(of.module.path()), of.address)
-              : "";
-      infos.add(
-          new TypeInfo(
-              of.name,
-              apart,
-              -1,
-              DotnetTypes.traits(of.name, library, brought, nested, of.array(), isDelegate(of))));
-    }
-    return infos;
-  }
-
-  private static String file(String path) {
-    return path.substring(path.lastIndexOf('/') + 1);
   }
 
   private int[] noClasses() {
