@@ -112,6 +112,7 @@ class ArchitectureTest {
           "format/light",
           "format/jfr",
           "format/dotnet",
+          "format/metadata",
           "format/nettrace",
           "format/elfcore",
           "snapshot",
