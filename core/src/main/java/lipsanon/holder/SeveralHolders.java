@@ -13,6 +13,7 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
@@ -45,12 +46,16 @@ final class SeveralHolders {
   /** By type, once asked for. */
   private final String[] families;
 
+  /** All elements of a page, and what draws them, are linked with each other: they are no lists. */
+  private final boolean hasPage;
+
   SeveralHolders(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = links;
     this.climb = climb;
     this.ownership = ownership;
     this.families = new String[snapshot.types().size()];
+    this.hasPage = snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
   }
 
   /** Objects that refer to the set in one way, few and not one per member. */
@@ -457,7 +462,9 @@ final class SeveralHolders {
         }
       }
       above(level, top, few, found);
-      entries(chained, level, leadsTo, top, few);
+      if (!hasPage) {
+        entries(chained, level, leadsTo, top, few);
+      }
     }
     chained.entries.forEach(
         (key, group) -> {
