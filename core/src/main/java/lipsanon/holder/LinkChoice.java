@@ -19,9 +19,13 @@ final class LinkChoice {
   private final Snapshot snapshot;
   private final Ownership ownership;
 
+  /** All elements of a page, and what draws them, are linked with each other: they are no lists. */
+  private final boolean hasPage;
+
   LinkChoice(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.ownership = ownership;
+    this.hasPage = snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
   }
 
   /** A variable before all else that refers to the same object, then a field of what is no list. */
@@ -38,10 +42,11 @@ final class LinkChoice {
                     .min(
                         Comparator.comparing(
                                 (Links.Link link) ->
-                                    snapshot.type(link.from()) == snapshot.type(target))
+                                    !hasPage && snapshot.type(link.from()) == snapshot.type(target))
                             .thenComparing(link -> link.via().owner().contains("<>c"))
-                            .thenComparing(link -> ownership.of(link.via()))
-                            .thenComparing(link -> snapshot.depth(link.from()))))
+                            .thenComparing(
+                                link -> hasPage ? Ownership.Whose.OWN : ownership.of(link.via()))
+                            .thenComparing(link -> hasPage ? 0 : snapshot.depth(link.from()))))
         .orElse(in.get(0));
   }
 
@@ -50,6 +55,9 @@ final class LinkChoice {
    * has the list. Null if there is none, or several.
    */
   Links.Link entry(int target, List<Links.Link> in) throws IOException {
+    if (hasPage) {
+      return null;
+    }
     int own = snapshot.type(target);
     Links.Link found = null;
     Map<Integer, Integer> many = new HashMap<>();
