@@ -19,13 +19,15 @@ final class LinkChoice {
   private final Snapshot snapshot;
   private final Ownership ownership;
 
-  /** All elements of a page, and what draws them, are linked with each other: they are no lists. */
-  private final boolean hasPage;
+  /**
+   * Tried on .NET only: elements of a page, for one, are linked with each other, and are no lists.
+   */
+  private final boolean isOther;
 
   LinkChoice(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.ownership = ownership;
-    this.hasPage = snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
+    this.isOther = !snapshot.facts().runtime().equals(".NET");
   }
 
   /** A variable before all else that refers to the same object, then a field of what is no list. */
@@ -42,11 +44,11 @@ final class LinkChoice {
                     .min(
                         Comparator.comparing(
                                 (Links.Link link) ->
-                                    !hasPage && snapshot.type(link.from()) == snapshot.type(target))
+                                    !isOther && snapshot.type(link.from()) == snapshot.type(target))
                             .thenComparing(link -> link.via().owner().contains("<>c"))
                             .thenComparing(
-                                link -> hasPage ? Ownership.Whose.OWN : ownership.of(link.via()))
-                            .thenComparing(link -> hasPage ? 0 : snapshot.depth(link.from()))))
+                                link -> isOther ? Ownership.Whose.OWN : ownership.of(link.via()))
+                            .thenComparing(link -> isOther ? 0 : snapshot.depth(link.from()))))
         .orElse(in.get(0));
   }
 
@@ -55,7 +57,7 @@ final class LinkChoice {
    * has the list. Null if there is none, or several.
    */
   Links.Link entry(int target, List<Links.Link> in) throws IOException {
-    if (hasPage) {
+    if (isOther) {
       return null;
     }
     int own = snapshot.type(target);

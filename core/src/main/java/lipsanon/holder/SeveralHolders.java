@@ -13,7 +13,6 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
-import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
@@ -46,8 +45,10 @@ final class SeveralHolders {
   /** By type, once asked for. */
   private final String[] families;
 
-  /** All elements of a page, and what draws them, are linked with each other: they are no lists. */
-  private final boolean hasPage;
+  /**
+   * Tried on .NET only: elements of a page, for one, are linked with each other, and are no lists.
+   */
+  private final boolean isOther;
 
   SeveralHolders(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
     this.snapshot = snapshot;
@@ -55,7 +56,7 @@ final class SeveralHolders {
     this.climb = climb;
     this.ownership = ownership;
     this.families = new String[snapshot.types().size()];
-    this.hasPage = snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
+    this.isOther = !snapshot.facts().runtime().equals(".NET");
   }
 
   /** Objects that refer to the set in one way, few and not one per member. */
@@ -462,7 +463,7 @@ final class SeveralHolders {
         }
       }
       above(level, top, few, found);
-      if (!hasPage) {
+      if (!isOther) {
         entries(chained, level, leadsTo, top, few);
       }
     }
