@@ -475,7 +475,7 @@ final class SeveralHolders {
         });
     List<Group> sorted = new ArrayList<>();
     for (Group group : found.values()) {
-      if (!isOfFrameworks(group)) {
+      if (isOther || !isOfFrameworks(group)) {
         sorted.addAll(group.split());
       }
     }
