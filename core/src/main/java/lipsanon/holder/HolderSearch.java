@@ -73,12 +73,16 @@ public final class HolderSearch {
     int top = links.commonDominator(asked, 1);
     Holding together = several.of(asked, members, top, enough);
     boolean bare = together != null && hasBareRoot(together);
-    if (together != null && !(bare && asked.size() <= MOST_ALIKE)) {
+    if (together != null && !bare) {
       return together;
     }
+    // what draws a page has its elements too, and lets go of them as they are taken out
     Holding inPage = elements.around(asked, members);
     if (inPage != null) {
       return inPage;
+    }
+    if (together != null && asked.size() > MOST_ALIKE) {
+      return together;
     }
     if (top >= 0 && !climb.isListOfClasses(top)) {
       return of(emptied(top), asked, members, top);

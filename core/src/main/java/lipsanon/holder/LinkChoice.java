@@ -19,15 +19,9 @@ final class LinkChoice {
   private final Snapshot snapshot;
   private final Ownership ownership;
 
-  /**
-   * Tried on .NET only: elements of a page, for one, are linked with each other, and are no lists.
-   */
-  private final boolean isOther;
-
   LinkChoice(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
     this.ownership = ownership;
-    this.isOther = !snapshot.facts().runtime().equals(".NET");
   }
 
   /** A variable before all else that refers to the same object, then a field of what is no list. */
@@ -35,21 +29,17 @@ final class LinkChoice {
     return in.stream()
         .filter(link -> Lasting.isVariable(link.via()))
         .min(Comparator.comparing(link -> link.via().text()))
-        .or(
-            () ->
-                in.stream()
-                    .filter(this::isNamedField)
-                    // from outside of a list before from its links, a library's before the
-                    // runtime's
-                    .min(
-                        Comparator.comparing(
-                                (Links.Link link) ->
-                                    !isOther && snapshot.type(link.from()) == snapshot.type(target))
-                            .thenComparing(link -> link.via().owner().contains("<>c"))
-                            .thenComparing(
-                                link -> isOther ? Ownership.Whose.OWN : ownership.of(link.via()))
-                            .thenComparing(link -> isOther ? 0 : snapshot.depth(link.from()))))
+        .or(() -> in.stream().filter(this::isNamedField).min(fieldsOf(target)))
         .orElse(in.get(0));
+  }
+
+  /** From outside of a list before from its links, a library's before the runtime's. */
+  private Comparator<Links.Link> fieldsOf(int target) {
+    return Comparator.comparing(
+            (Links.Link link) -> snapshot.type(link.from()) == snapshot.type(target))
+        .thenComparing(link -> link.via().owner().contains("<>c"))
+        .thenComparing(link -> ownership.of(link.via()))
+        .thenComparing(link -> snapshot.depth(link.from()));
   }
 
   /**
@@ -57,9 +47,6 @@ final class LinkChoice {
    * has the list. Null if there is none, or several.
    */
   Links.Link entry(int target, List<Links.Link> in) throws IOException {
-    if (isOther) {
-      return null;
-    }
     int own = snapshot.type(target);
     Links.Link found = null;
     Map<Integer, Integer> many = new HashMap<>();

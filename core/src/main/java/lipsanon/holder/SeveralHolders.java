@@ -45,18 +45,12 @@ final class SeveralHolders {
   /** By type, once asked for. */
   private final String[] families;
 
-  /**
-   * Tried on .NET only: elements of a page, for one, are linked with each other, and are no lists.
-   */
-  private final boolean isOther;
-
   SeveralHolders(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = links;
     this.climb = climb;
     this.ownership = ownership;
     this.families = new String[snapshot.types().size()];
-    this.isOther = !snapshot.facts().runtime().equals(".NET");
   }
 
   /** Objects that refer to the set in one way, few and not one per member. */
@@ -393,7 +387,7 @@ final class SeveralHolders {
     }
   }
 
-  /** Whether an object of its own type refers to an object. */
+  /** Whether an object of its own type refers to an object, as in a list. */
   private boolean isLinked(int node) {
     IntList referring = snapshot.inbound(node);
     for (int r = 0; r < Math.min(MOST_LINKS, referring.size()); r++) {
@@ -449,6 +443,10 @@ final class SeveralHolders {
       level = new IntList();
       for (Map.Entry<String, Group> entry : here.entrySet()) {
         Group group = entry.getValue();
+        if (group.nodes.isEmpty()) {
+          // these were come upon before
+          continue;
+        }
         boolean holds = group.nodes.size() <= few && group.nodes.size() <= MOST_NODES;
         if (holds) {
           Group known = found.computeIfAbsent(entry.getKey(), k -> new Group());
@@ -463,9 +461,7 @@ final class SeveralHolders {
         }
       }
       above(level, top, few, found);
-      if (!isOther) {
-        entries(chained, level, leadsTo, top, few);
-      }
+      entries(chained, level, leadsTo, top, few);
     }
     chained.entries.forEach(
         (key, group) -> {
@@ -475,7 +471,7 @@ final class SeveralHolders {
         });
     List<Group> sorted = new ArrayList<>();
     for (Group group : found.values()) {
-      if (isOther || !isOfFrameworks(group)) {
+      if (!isOfFrameworks(group)) {
         sorted.addAll(group.split());
       }
     }
