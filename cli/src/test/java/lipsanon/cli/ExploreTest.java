@@ -11,13 +11,11 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.BeforeAll;
-import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The prompt: with lines from a pipe, and in a real pseudo-terminal. */
-@Tag("alone")
 class ExploreTest {
   @TempDir static Path folder;
 

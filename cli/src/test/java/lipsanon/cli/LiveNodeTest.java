@@ -20,12 +20,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** A Node.js service whose every count is known, from the live process to the answers. */
-@Tag("alone")
 class LiveNodeTest {
   private static final Path PROGRAMS = Path.of("src/test/resources/programs").toAbsolutePath();
 

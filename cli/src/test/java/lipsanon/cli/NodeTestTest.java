@@ -9,12 +9,10 @@ import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The file for Node's own test runner, with the example of the documentation. */
-@Tag("alone")
 class NodeTestTest {
   private static final Path ROOT = Path.of("..").toAbsolutePath().normalize();
 

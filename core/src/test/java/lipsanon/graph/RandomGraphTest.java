@@ -16,7 +16,7 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Every figure of thousands of random graphs against its definition. */
 class RandomGraphTest {
-  private static final int GRAPHS = 4000;
+  private static final int GRAPHS = 2500;
 
   /** Each takes some megabytes of scratch files. */
   private static final int IN_FILES = 25;
