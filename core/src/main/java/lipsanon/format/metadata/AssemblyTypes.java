@@ -2,14 +2,10 @@ package lipsanon.format.metadata;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 
 /** The types that an assembly defines, by their rows: what they descend from, and their fields. */
 public final class AssemblyTypes {
-  /** What may be of any type: one that a parameter stands for. */
-  public static final String ANY = "";
-
   private static final int STATIC = 0x10;
   private static final int LITERAL = 0x40;
   private static final int SIGNED = 1;
@@ -28,13 +24,9 @@ public final class AssemblyTypes {
    *
    * @param name as the compiler has it
    * @param isStatic whether the class has it
-   * @param type what it is declared as, without arguments: {@code Space.Crate[]}, or {@link #ANY}
-   * @param reference whether its values are references; else they are structures
-   * @param row of the type where it is defined by the same assembly, else 0
-   * @param parameter which parameter of its class the type is, or -1
+   * @param type what it is declared as
    */
-  public record Field(
-      String name, boolean isStatic, String type, boolean reference, int row, int parameter) {}
+  public record Field(String name, boolean isStatic, DeclaredType type) {}
 
   /** A type that is named: {@code row} is not 0 where the same assembly defines it. */
   public record Named(String name, int row) {}
@@ -87,15 +79,8 @@ public final class AssemblyTypes {
     in.number();
     int[] found = new int[Math.min(in.number(), MOST_PARAMETERS)];
     for (int i = 0; i < found.length; i++) {
-      int element = in.element();
-      Named argument = type(element, in, 0);
-      boolean own = element == Signature.VARIABLE && argument != null;
-      found[i] = own ? parameterNumber : -1;
-      if (element == Signature.GENERIC) {
-        // what follows is not told apart: arguments of arguments
-        Arrays.fill(found, i, found.length, -1);
-        break;
-      }
+      DeclaredType argument = type(in, 0);
+      found[i] = argument == null ? -1 : argument.parameter();
     }
     return found;
   }
@@ -138,60 +123,68 @@ public final class AssemblyTypes {
       }
       Signature in = metadata.signature(metadata.value(Metadata.FIELD, f, 2));
       if (in.next() == Signature.FIELD_HEAD) {
-        int element = in.element();
-        Named type = type(element, in, 0);
-        if (type != null) {
-          boolean parameter = element == Signature.VARIABLE || element == Signature.METHOD_VARIABLE;
-          boolean reference = parameter || Signature.isReference(classOf(element, in));
+        DeclaredType type = type(in, 0);
+        if (type != null && !type.bare()) {
           String name = metadata.text(metadata.value(Metadata.FIELD, f, 1));
-          found.add(
-              new Field(
-                  name,
-                  (flags & STATIC) != 0,
-                  type.name(),
-                  reference,
-                  type.row(),
-                  element == Signature.VARIABLE ? parameterNumber : -1));
+          found.add(new Field(name, (flags & STATIC) != 0, type));
         }
       }
     }
     return found;
   }
 
-  private int generic;
-  private int parameterNumber;
-
-  /** Of a type with arguments, whether it is a class. */
-  private int classOf(int element, Signature in) {
-    return element == Signature.GENERIC ? generic : element;
-  }
-
-  /** What a signature names; null: something that leads to no object. */
-  private Named type(int element, Signature in, int depth) throws IOException {
+  /** What a signature goes on with; null: what is not told, as a pointer, or one too deep. */
+  private DeclaredType type(Signature in, int depth) throws IOException {
     if (depth > DEEPEST) {
       return null;
     }
-    return switch (element) {
-      case Signature.STRING, Signature.OBJECT -> new Named(Signature.name(element), 0);
-      case Signature.CLASS, Signature.VALUE_TYPE -> named(in.number());
-      case Signature.GENERIC -> {
-        generic = in.element();
-        yield named(in.number());
-      }
-      case Signature.VARIABLE, Signature.METHOD_VARIABLE -> {
-        parameterNumber = in.number();
-        yield new Named(ANY, 0);
-      }
-      case Signature.VECTOR, Signature.ARRAY -> {
-        int inner = in.element();
-        int of = generic;
-        Named part = type(inner, in, depth + 1);
-        generic = of;
-        String name = part == null ? Signature.name(inner) : part.name();
-        yield new Named(name + "[]", 0);
-      }
-      default -> null;
-    };
+    int element = in.element();
+    switch (element) {
+      case Signature.CLASS, Signature.VALUE_TYPE:
+        return plain(named(in.number()), element);
+      case Signature.GENERIC:
+        int kind = in.element();
+        Named outer = named(in.number());
+        int count = in.number();
+        List<DeclaredType> arguments = new ArrayList<>();
+        boolean told = true;
+        for (int i = 0; i < count && told; i++) {
+          DeclaredType argument = i < MOST_PARAMETERS ? type(in, depth + 1) : null;
+          told = argument != null;
+          arguments.add(argument);
+        }
+        return outer == null
+            ? null
+            : DeclaredType.generic(outer.name(), kind, outer.row(), told ? arguments : List.of());
+      case Signature.VARIABLE:
+        return DeclaredType.parameter(in.number());
+      case Signature.METHOD_VARIABLE:
+        in.number();
+        return DeclaredType.parameter(-1);
+      case Signature.VECTOR:
+        return array(type(in, depth + 1));
+      case Signature.ARRAY:
+        DeclaredType part = type(in, depth + 1);
+        in.number();
+        for (int list = 0; list < 2; list++) {
+          for (int left = Math.min(in.number(), MOST_PARAMETERS); left > 0; left--) {
+            in.number();
+          }
+        }
+        return array(part);
+      default:
+        String name = Signature.name(element);
+        return name.isEmpty() ? null : DeclaredType.plain(name, element, 0);
+    }
+  }
+
+  /** A reference in any case: the fields behind it count from it. */
+  private static DeclaredType array(DeclaredType part) {
+    return DeclaredType.array(part == null ? DeclaredType.parameter(-1) : part);
+  }
+
+  private static DeclaredType plain(Named named, int element) {
+    return named == null ? null : DeclaredType.plain(named.name(), element, named.row());
   }
 
   /** By a coded index into types that are defined, referred to or composed. */

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -29,7 +30,10 @@ final class FieldNames {
   /** By type: its fields as they are told, once each. */
   private final Map<Integer, Via[]> vias = new HashMap<>();
 
-  /** By type and type of target: the one field of all that it fits. */
+  /** By type and type of target: which of the fields it fits. */
+  private final Map<Long, boolean[]> fitting = new HashMap<>();
+
+  /** The same: the one field of all that it fits. */
   private final Map<Long, Integer> only = new HashMap<>();
 
   /** Of the types of a snapshot, by their numbers in it. */
@@ -73,8 +77,9 @@ final class FieldNames {
         (long) type << Integer.SIZE | target,
         key -> {
           int one = NOT_KNOWN;
+          boolean[] fits = fitting(type, target);
           for (int i = 0; i < all.size(); i++) {
-            if (fits(all.get(i), target)) {
+            if (fits[i]) {
               one = one == NOT_KNOWN ? i : SEVERAL;
             }
           }
@@ -88,16 +93,18 @@ final class FieldNames {
     List<NameBook.Slot> all = slots.getOrDefault(type, List.of());
     int[] first = new int[targets.length];
     int[] last = new int[targets.length];
+    boolean[][] fitting = new boolean[targets.length][];
     boolean fits = all.size() <= MOST_ALIGNED && targets.length <= all.size();
     for (int i = 0, at = 0; fits && i < targets.length; i++, at++) {
-      while (at < all.size() && !fits(all.get(at), targets[i])) {
+      fitting[i] = fitting(type, targets[i]);
+      while (at < all.size() && !fitting[i][at]) {
         at++;
       }
       first[i] = at;
       fits = at < all.size();
     }
     for (int i = targets.length - 1, at = all.size() - 1; fits && i >= 0; i--, at--) {
-      while (at >= 0 && !fits(all.get(at), targets[i])) {
+      while (at >= 0 && !fitting[i][at]) {
         at--;
       }
       last[i] = at;
@@ -110,7 +117,7 @@ final class FieldNames {
       }
       int one = NOT_KNOWN;
       for (int s = first[i]; s <= last[i]; s++) {
-        if (fits(all.get(s), targets[i])) {
+        if (fitting[i][s]) {
           one = one == NOT_KNOWN ? s : SEVERAL;
         }
       }
@@ -119,9 +126,18 @@ final class FieldNames {
     return found;
   }
 
-  private boolean fits(NameBook.Slot slot, int target) {
-    Set<String> known = kinds.get(target);
-    return known == null || Fit.takesAll(slot.declared()) || known.contains(slot.declared());
+  private boolean[] fitting(int type, int target) {
+    return fitting.computeIfAbsent(
+        (long) type << Integer.SIZE | target,
+        key -> {
+          Set<String> known = kinds.get(target);
+          List<NameBook.Slot> all = slots.get(type);
+          boolean[] fits = new boolean[all.size()];
+          for (int i = 0; i < fits.length; i++) {
+            fits[i] = known == null || Fit.in(known, all.get(i).declared());
+          }
+          return fits;
+        });
   }
 
   void write(DataOutputStream out) throws IOException {
@@ -186,7 +202,7 @@ final class FieldNames {
       for (int i = 0; i < all.length; i++) {
         all[i] = one(strings, in);
       }
-      names.kinds.put(type, new java.util.HashSet<>(Arrays.asList(all)));
+      names.kinds.put(type, new HashSet<>(Arrays.asList(all)));
     }
     return names;
   }

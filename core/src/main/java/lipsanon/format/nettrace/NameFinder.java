@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.metadata.AssemblyTypes;
+import lipsanon.format.metadata.DeclaredType;
 import lipsanon.io.CorruptInputException;
 
 /**
@@ -27,21 +28,27 @@ final class NameFinder {
   private static final long[] NONE = {};
 
   private final List<NettraceNames.Assembly> assemblies;
+  private final Map<Long, HeapEvents.RawType> raw;
   private final Map<String, Place> byName = new HashMap<>();
   private final Map<Long, Place> places = new HashMap<>();
+
+  /** By the events' number of a type, its name without arguments. */
+  private final Map<Long, String> names = new HashMap<>();
+
   private final Map<Place, List<NameBook.Slot>> slots = new HashMap<>();
   private final Map<Place, Set<String>> kinds = new HashMap<>();
 
   /** A type in an assembly. */
   private record Place(int assembly, int row) {}
 
-  NameFinder(List<NettraceNames.Assembly> assemblies) {
+  /** Over the assemblies of a process, for the types that its events describe. */
+  NameFinder(List<NettraceNames.Assembly> assemblies, Map<Long, HeapEvents.RawType> raw) {
     this.assemblies = assemblies;
+    this.raw = raw;
   }
 
   /** Looks up all that is described. */
-  NameBook find(Map<Long, HeapEvents.RawType> raw, List<HeapEvents.RawStatic> statics)
-      throws IOException {
+  NameBook find(List<HeapEvents.RawStatic> statics) throws IOException {
     Map<Long, List<HeapEvents.RawType>> modules = new LinkedHashMap<>();
     for (HeapEvents.RawType type : raw.values()) {
       if (defined(type)) {
@@ -52,7 +59,9 @@ final class NameFinder {
       int assembly = assembly(types);
       for (HeapEvents.RawType type : types) {
         if (assembly >= 0) {
-          places.put(type.id(), new Place(assembly, type.token() & ROW));
+          Place place = new Place(assembly, type.token() & ROW);
+          places.put(type.id(), place);
+          names.put(type.id(), name(place));
         }
       }
     }
@@ -67,7 +76,7 @@ final class NameFinder {
         book.types.put(type.id(), known);
       }
     }
-    new StaticOwners(book).find(raw, statics);
+    new StaticOwners(book).find(statics);
     return book;
   }
 
@@ -80,6 +89,15 @@ final class NameFinder {
     } catch (CorruptInputException e) {
       // metadata can be made hard to read on purpose: what stands before is known
       return;
+    }
+  }
+
+  private String name(Place at) throws IOException {
+    try {
+      return assemblies.get(at.assembly()).types().name(at.row());
+    } catch (CorruptInputException e) {
+      // the same: it has none
+      return null;
     }
   }
 
@@ -185,6 +203,8 @@ final class NameFinder {
       String owner = assemblies.get(at.assembly()).types().name(at.row());
       own(at, arguments.get(i), "", owner, 0, known);
     }
+    String name = names.get(raw.id());
+    known.removeIf(slot -> Fit.isNeverSet(name, slot.owner(), slot.path()));
     if (!generic) {
       slots.put(of, known);
     }
@@ -211,16 +231,19 @@ final class NameFinder {
       if (field.isStatic()) {
         continue;
       }
-      if (!field.reference() || isStructure(argument(field, arguments))) {
+      DeclaredType type = field.type();
+      if (!type.reference() || isStructure(argument(type, arguments))) {
         structures.add(field);
       } else if (into.size() < MOST_SLOTS) {
         String path = prefix + DotnetTypes.fieldName(field.name());
-        into.add(new NameBook.Slot(owner, path, field.type()));
+        String declared = Fit.narrower(owner, path, declared(type, arguments));
+        into.add(new NameBook.Slot(owner, path, declared));
       }
     }
     for (AssemblyTypes.Field field : structures) {
+      DeclaredType type = field.type();
       Place inner =
-          field.reference() ? argument(field, arguments) : place(at, field.type(), field.row());
+          type.reference() ? argument(type, arguments) : place(at, type.name(), type.row());
       if (inner != null && !inner.equals(at) && depth < DEEPEST_STRUCTURE) {
         String path = prefix + DotnetTypes.fieldName(field.name()) + ".";
         own(inner, NONE, path, owner, depth + 1, into);
@@ -228,9 +251,19 @@ final class NameFinder {
     }
   }
 
+  /** A declared type's name, with its arguments where all are known. */
+  private String declared(DeclaredType type, long[] arguments) {
+    String full = type.full(number -> number < arguments.length ? full(arguments[number]) : null);
+    return full == null ? type.name() : full;
+  }
+
+  private String full(long id) {
+    return Fit.full(id, raw, names::get, 0);
+  }
+
   /** What stands for the parameter that a field's type is; null: none, or not known. */
-  private Place argument(AssemblyTypes.Field field, long[] arguments) {
-    int number = field.parameter();
+  private Place argument(DeclaredType type, long[] arguments) {
+    int number = type.parameter();
     return number < 0 || number >= arguments.length ? null : places.get(arguments[number]);
   }
 
@@ -250,8 +283,7 @@ final class NameFinder {
       this.book = book;
     }
 
-    void find(Map<Long, HeapEvents.RawType> raw, List<HeapEvents.RawStatic> statics)
-        throws IOException {
+    void find(List<HeapEvents.RawStatic> statics) throws IOException {
       Set<String> wanted = new HashSet<>();
       statics.forEach(one -> wanted.add(one.name()));
       for (int a = 0; a < assemblies.size(); a++) {
@@ -264,7 +296,7 @@ final class NameFinder {
       }
       TreeMap<Long, Set<String>> open = new TreeMap<>();
       for (HeapEvents.RawStatic one : statics) {
-        Set<String> owners = owners(raw, one);
+        Set<String> owners = owners(one);
         if (owners.size() == 1) {
           book.statics.put(one.slot(), owners.iterator().next());
         } else {
@@ -301,13 +333,15 @@ final class NameFinder {
     }
 
     /** The classes that may declare a variable: its object fits the field's type. */
-    private Set<String> owners(Map<Long, HeapEvents.RawType> raw, HeapEvents.RawStatic one)
-        throws IOException {
+    private Set<String> owners(HeapEvents.RawStatic one) throws IOException {
       Set<String> found = new LinkedHashSet<>();
       List<Place> candidates = byField.getOrDefault(one.name(), List.of());
       for (int i = 0; i < candidates.size(); i++) {
         AssemblyTypes.Field field = declared.get(one.name()).get(i);
-        if (!field.reference() || Fit.of(field.type(), raw.get(one.type()), raw, book)) {
+        boolean fits =
+            !field.type().reference()
+                || Fit.of(declared(field.type(), NONE), raw.get(one.type()), raw, book);
+        if (fits) {
           Place at = candidates.get(i);
           found.add(assemblies.get(at.assembly()).types().name(at.row()));
         }

@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.function.Consumer;
 import lipsanon.array.IntList;
 import lipsanon.format.dotnet.DelegateParts;
+import lipsanon.format.dotnet.DotnetServices;
 import lipsanon.format.dotnet.HeapParts;
 import lipsanon.graph.Strength;
 import lipsanon.index.FieldValue;
@@ -235,6 +236,10 @@ public final class NettraceDetail implements ObjectReader {
   }
 
   private static Via unnamed(TypeInfo type, TypeInfo target) {
+    Via service = DotnetServices.between(type.name(), target.name());
+    if (service != null) {
+      return service;
+    }
     boolean event = target.is(TypeInfo.Trait.DELEGATE);
     String name = (event ? "event or callback " : "") + target.name();
     return new Via(Via.Kind.UNNAMED, type.name(), name, -1);

@@ -95,7 +95,7 @@ public final class NettraceNames {
         return;
       }
       end = source.size() - 1;
-      NameBook book = new NameFinder(assemblies).find(events.types, events.statics);
+      NameBook book = new NameFinder(assemblies, events.types).find(events.statics);
       objects = NameWriter.objects(book, end, stream.startTicks());
     }
     try (FileChannel out = FileChannel.open(file, StandardOpenOption.WRITE)) {
