@@ -144,6 +144,19 @@ namespace Yard
         public override void Release() { Sketches.Value.Clear(); }
     }
 
+    // what follows a flow of work is in a map of its own, by the variable
+    public class Flow : Program
+    {
+        public class Leg { public byte[] Chart = new byte[1500]; }
+        private static readonly AsyncLocal<List<Leg>> Voyage = new AsyncLocal<List<Leg>>();
+        public override void Act(int number)
+        {
+            if (Voyage.Value == null) Voyage.Value = new List<Leg>();
+            Voyage.Value.Add(new Leg());
+        }
+        public override void Release() { Voyage.Value.Clear(); }
+    }
+
     public class SmallLists : Program
     {
         public class Parcel { public byte[] Paper = new byte[300]; }

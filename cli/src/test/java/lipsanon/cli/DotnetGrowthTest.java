@@ -38,8 +38,8 @@ class DotnetGrowthTest {
       value = {
         "StaticList | static variable Lit | Yard.StaticList.Lantern, Lantern",
         "EventHandlers | Beacon (event or callback | Watch",
-        "TimerCallbacks | Timer | Reminder",
-        "Deadlines | TimerQueue | Pilot",
+        "TimerCallbacks | the timers of .NET | Reminder",
+        "Deadlines | the timers of .NET | Pilot",
         "Closures | static variable Hooks | c__AnonStorey, Voyage",
         "WeakTable | weak table keeps for a Harbour | Papers",
         "ThreadStatics | thread | Note",

@@ -30,6 +30,8 @@ class DotnetSurveyTest {
         "ThreadLocals | 3000 | 3,000 Yard.ThreadLocals.Sketch | 3,000 Sketch"
             + " | held by static variable Yard.ThreadLocals.Sketches"
             + " | held by static variable Sketches",
+        "Flow | 3000 | 3,000 Yard.Flow.Leg | 3,000 Leg | held by static variable Yard.Flow.Voyage"
+            + " | held by a field of OneElementAsyncLocalValueMap",
         "SmallLists | 8000 | 2,000 System.Collections.Generic.List<Yard.SmallLists.Parcel> with 8,000"
             + " Yard.SmallLists.Parcel retain | with 8,000 Parcel retain"
             + " | held by Yard.SmallLists.byQuay | held by a field of Yard.SmallLists",
@@ -45,7 +47,7 @@ class DotnetSurveyTest {
         "TimerCallbacks | 22000"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Yard.TimerCallbacks.Reminder"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Reminder"
-            + " | begins at System.Threading.TimerQueue. | begins at a field of System.Threading.TimerQueue",
+            + " | begins at the timers of .NET | begins at the timers of .NET",
         "Registrations | 6000 | with 6,000 Yard.Registrations.Berth | with 6,000 Berth"
             + " | begins at static variable Yard.Registrations.closing"
             + " | begins at static variable closing"

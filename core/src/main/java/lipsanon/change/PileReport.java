@@ -168,9 +168,11 @@ final class PileReport {
     return piled.of(place.type, sample(place), inLibrary);
   }
 
-  /** Where entries and the like pile up: what is in one of them, by which the pile is called. */
+  /**
+   * Where entries, timers and the like pile up: what is in one of them, by which they are called.
+   */
   private int inside(int node, String what) throws IOException {
-    if (!last.types().get(last.type(node)).passage()) {
+    if (Families.of(last.typeName(node)).equals(what)) {
       return node;
     }
     IntList level = new IntList();

@@ -42,6 +42,7 @@ final class Climb {
   private final GeneralContainers containers;
   private final Lasting lasting;
   private final NearClimb near;
+  private final KeyedValues keys;
   private final Frameworks frameworks;
   private final LinkChoice choice;
 
@@ -53,6 +54,7 @@ final class Climb {
     this.lasting = new Lasting(snapshot, ownership);
     this.frameworks = new Frameworks(snapshot, ownership);
     this.choice = new LinkChoice(snapshot, ownership);
+    this.keys = new KeyedValues(snapshot, links, ownership, this);
     this.near = new NearClimb(this, snapshot, links, ownership, lasting, choice);
   }
 
@@ -177,7 +179,7 @@ final class Climb {
     int target = way.at;
     boolean nearest = way.element < 0 && PageElements.isElement(snapshot, target);
     way.element = nearest ? target : way.element;
-    List<Named> keyed = keyed(target);
+    List<Named> keyed = keys.of(target, way.below);
     way.keyed = keyed.isEmpty() ? way.keyed : keyed;
     if (lasting.isPage(target) && target != way.first) {
       return List.of(inPage(way));
@@ -368,20 +370,21 @@ final class Climb {
   /** Nothing of the user's own up to a root. */
   private List<Named> atRoot(Way way, RootInfo root) throws IOException {
     if (root.named()) {
-      String text = root.kind() + " " + root.detail();
-      Ownership.Whose whose =
-          ownership.ofVariable(root.detail(), snapshot.types().get(snapshot.type(way.at)).name());
-      boolean foreign = way.foreign != null && whose != Ownership.Whose.OWN;
+      Named named = ofRoot(root, way.at);
+      if (named.whose() == Ownership.Whose.RUNTIME && isKeyedByOwn(way)) {
+        return way.keyed;
+      }
+      boolean foreign = way.foreign != null && named.whose() != Ownership.Whose.OWN;
       if (foreign || isInFramework(way, way.at)) {
-        way.anchor = text;
+        way.anchor = named.text();
         return List.of(anchored(way));
       }
-      return List.of(new Named(text, -1, way.at, true, whose));
+      return List.of(named);
     }
     boolean thread = root.kind().equals(RootInfo.THREAD);
-    boolean keyed = thread && !way.keyed.isEmpty();
+    boolean keyed = !way.keyed.isEmpty() && (thread || !way.runtimeLasts);
     // who has a thread-local variable, before what the thread keeps by it; a library's only after
-    if (keyed && way.keyed.get(0).whose() == Ownership.Whose.OWN) {
+    if (keyed && isKeyedByOwn(way)) {
       return way.keyed;
     }
     if (way.foreign != null) {
@@ -399,6 +402,17 @@ final class Climb {
     String text =
         thread ? "thread " + Labels.of(snapshot, way.at) : Labels.rootText(snapshot, way.at);
     return List.of(new Named(text, -1, way.at, true, Ownership.Whose.RUNTIME));
+  }
+
+  private static boolean isKeyedByOwn(Way way) {
+    return !way.keyed.isEmpty() && way.keyed.get(0).whose() == Ownership.Whose.OWN;
+  }
+
+  /** A variable that is a root by its own name. */
+  Named ofRoot(RootInfo root, int node) {
+    Ownership.Whose whose =
+        ownership.ofVariable(root.detail(), snapshot.types().get(snapshot.type(node)).name());
+    return new Named(root.kind() + " " + root.detail(), -1, node, true, whose);
   }
 
   /** A variable that the runtime keeps in a table of its own, and does not name. */
@@ -447,27 +461,5 @@ final class Climb {
             named.target(),
             named.alone(),
             named.whose());
-  }
-
-  /** For a value that goes by a weak key of the runtime's tables: whoever has the key. */
-  private List<Named> keyed(int node) throws IOException {
-    if (!snapshot.types().get(snapshot.type(node)).library()) {
-      return List.of();
-    }
-    int key = snapshot.objects().weakKey(node);
-    if (key < 0 || snapshot.depth(key) == 0) {
-      return List.of();
-    }
-    Map<String, Named> own = new LinkedHashMap<>();
-    Map<String, Named> foreign = new LinkedHashMap<>();
-    for (Links.Link link : links.into(key, MOST_LINKS)) {
-      Ownership.Whose whose = ownership.of(link.via());
-      if (whose != Ownership.Whose.RUNTIME) {
-        String text = text(link, "");
-        (whose == Ownership.Whose.OWN ? own : foreign)
-            .putIfAbsent(text, new Named(text, link.from(), key, false, whose));
-      }
-    }
-    return plainest(own.isEmpty() ? foreign : own);
   }
 }

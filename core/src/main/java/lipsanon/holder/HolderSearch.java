@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.List;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
@@ -130,7 +131,9 @@ public final class HolderSearch {
     }
     long bytes = rootHolders.bytes(members);
     int size = members.size();
-    String text = named.text() + " in " + size + " objects";
+    Via via = links.via(named.from(), named.target());
+    boolean service = via != null && via.kind() == Via.Kind.SERVICE;
+    String text = named.text() + (service ? "" : " in " + size + " objects");
     Holding.Place place = new Holding.Place(text, named.from(), named.target(), text, size, bytes);
     return new Holding(List.of(place), size, bytes, size, first.inside(), -1, named.whose(), false);
   }

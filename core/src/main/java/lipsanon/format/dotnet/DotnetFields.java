@@ -13,6 +13,9 @@ public final class DotnetFields {
   private static final Pattern KEPT =
       Pattern.compile("(?:StateMachine\\.)?<(\\w+)>\\d+__\\d+(\\..*)?");
 
+  /** The same of parameters, which keep their names. */
+  private static final Pattern GIVEN = Pattern.compile("(StateMachine\\.)?([A-Za-z_]\\w*(\\..*)?)");
+
   /** {@code Space.Type.<Method>d__3}; of a lambda {@code Space.Type.<>c.<<Method>b__0_1>d}. */
   private static final Pattern MADE =
       Pattern.compile("([\\w.]+?)\\.(?:<>c\\w*\\.)?<+(\\w+)>[\\w|>]*");
@@ -36,7 +39,23 @@ public final class DotnetFields {
         return new Via(Via.Kind.LOCAL, method, kept.group(1) + rest, -1);
       }
     }
-    return new Via(Via.Kind.FIELD, owner, path, -1);
+    Via given = owner.indexOf('<') < 0 ? null : given(owner, path);
+    if (given != null) {
+      return given;
+    }
+    Via service = DotnetServices.of(owner, path);
+    return service != null ? service : new Via(Via.Kind.FIELD, owner, path, -1);
+  }
+
+  /** A parameter of a method that waits; null: it is none. */
+  private static Via given(String owner, String path) {
+    Matcher given = GIVEN.matcher(path);
+    boolean boxed = owner.contains(BOX);
+    if (!given.matches() || boxed && given.group(1) == null) {
+      return null;
+    }
+    String method = method(owner);
+    return method.isEmpty() ? null : new Via(Via.Kind.LOCAL, method, given.group(2), -1);
   }
 
   /** The method whose variables a type has, or "". */

@@ -24,6 +24,16 @@ class DotnetFieldsTest {
         "PortMerrow.Pilot.<Walk>d__3 ; <route>5__1 ; local variable `route` in PortMerrow.Pilot.Walk",
         "BOX<System.Int32, PortMerrow.Pilot.<Wait>d__2> ; StateMachine.<>4__this"
             + " ; BOX<System.Int32, PortMerrow.Pilot.<Wait>d__2>.StateMachine.<>4__this",
+        "BOX<System.Int32, PortMerrow.Pilot.<Wait>d__2> ; StateMachine.plan"
+            + " ; local variable `plan` in PortMerrow.Pilot.Wait",
+        "BOX<System.Int32, PortMerrow.Pilot.<Wait>d__2> ; Context"
+            + " ; BOX<System.Int32, PortMerrow.Pilot.<Wait>d__2>.Context",
+        "PortMerrow.Pilot.<Walk>d__3 ; plan.sheet ; local variable `plan.sheet` in PortMerrow.Pilot.Walk",
+        "PortMerrow.Pilot.<>c__DisplayClass3_0 ; plan ; PortMerrow.Pilot.<>c__DisplayClass3_0.plan",
+        "System.Threading.TimerQueue ; _shortTimers ; the timers of .NET",
+        "System.Threading.ThreadPoolWorkQueueThreadLocals ; workStealingQueue"
+            + " ; the work that waits for the thread pool",
+        "System.Threading.TimerQueue ; _id ; System.Threading.TimerQueue._id",
         "PortMerrow.Pilot ; <Name>5__1 ; PortMerrow.Pilot.<Name>5__1",
         "PortMerrow.Pilot ; kit ; PortMerrow.Pilot.kit"
       })
