@@ -157,6 +157,37 @@ namespace Yard
         public override void Release() { Voyage.Value.Clear(); }
     }
 
+    // each time from a copy of the assembly, in a context that nobody unloads
+    public class Contexts : Program
+    {
+        public class Chart { public byte[] Sea = new byte[200]; }
+        private static readonly List<object> Charts = new List<object>();
+        protected virtual Assembly Load(System.IO.Stream image)
+        {
+            Type type = Type.GetType("System.Runtime.Loader.AssemblyLoadContext, System.Runtime.Loader");
+            object context = Activator.CreateInstance(type, "charts", true);
+            return (Assembly)type.GetMethod("LoadFromStream", new[] { typeof(System.IO.Stream) }).Invoke(context, new object[] { image });
+        }
+        public override void Act(int number)
+        {
+            byte[] image = System.IO.File.ReadAllBytes(typeof(Contexts).Assembly.Location);
+            Assembly copy = Load(new System.IO.MemoryStream(image));
+            Charts.Add(Activator.CreateInstance(copy.GetType("Yard.Contexts+Chart")));
+        }
+        public override void Release() { Charts.Clear(); }
+    }
+
+    // the same in contexts that stay for good
+    public class Copies : Contexts
+    {
+        protected override Assembly Load(System.IO.Stream image)
+        {
+            byte[] bytes = new byte[image.Length];
+            image.Read(bytes, 0, bytes.Length);
+            return Assembly.Load(bytes);
+        }
+    }
+
     public class SmallLists : Program
     {
         public class Parcel { public byte[] Paper = new byte[300]; }

@@ -32,6 +32,14 @@ class DotnetSurveyTest {
             + " | held by static variable Sketches",
         "Flow | 3000 | 3,000 Yard.Flow.Leg | 3,000 Leg | held by static variable Yard.Flow.Voyage"
             + " | held by a field of OneElementAsyncLocalValueMap",
+        "Contexts | 25 | Yard.Contexts.Chart is loaded 25 times, by contexts that can be unloaded"
+            + " | Chart is loaded 25 times, by contexts that can be unloaded"
+            + " | held by static variable Yard.Contexts.Charts: until they are let go"
+            + " | held by static variable Charts: until they are let go",
+        "Copies | 25 | Yard.Contexts.Chart is loaded 25 times, without a context"
+            + " | Chart is loaded 25 times, without a context"
+            + " | held by static variable Yard.Contexts.Charts; loaded"
+            + " | held by static variable Charts; loaded",
         "SmallLists | 8000 | 2,000 System.Collections.Generic.List<Yard.SmallLists.Parcel> with 8,000"
             + " Yard.SmallLists.Parcel retain | with 8,000 Parcel retain"
             + " | held by Yard.SmallLists.byQuay | held by a field of Yard.SmallLists",

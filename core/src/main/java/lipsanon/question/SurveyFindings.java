@@ -75,6 +75,7 @@ final class SurveyFindings {
     threads.alike();
     threads.single();
     new ReloadFinding(snapshot, mine, search.search, search.findings).add();
+    new CopiesFinding(snapshot, mine, search.search, search.findings).add();
     return search.findings.best(MOST);
   }
 

@@ -86,7 +86,13 @@ final class NettraceTypes {
       return "";
     }
     String first = modules.keySet().iterator().next();
-    return "Loaded twice, from two copies of an assembly: "
+    int copies = 0;
+    for (Set<Long> several : modules.values()) {
+      copies = Math.max(copies, several.size());
+    }
+    return "Loaded "
+        + (copies == 2 ? "twice, from two" : copies + " times, from as many")
+        + " copies of an assembly: "
         + first.substring(0, first.indexOf('\n'))
         + (modules.size() > 1 ? " and " + (modules.size() - 1) + " more types." : ".");
   }
