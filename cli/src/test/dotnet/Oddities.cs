@@ -42,6 +42,15 @@ namespace Oddities
         public class Lid<U> { public T Left; public U Right; }
     }
 
+    // two of one type, which a stream cannot tell apart, and others that it can
+    public static class Rack<T>
+    {
+        public static List<T> Left = new List<T>(), Right = new List<T>();
+        public static Dictionary<string, T[]> Pegs = new Dictionary<string, T[]>();
+    }
+
+    public static class Net<A, B> { public static Dictionary<A, List<B>> Knots = new Dictionary<A, List<B>>(); public static B Any; }
+
     public class Doomed
     {
         private readonly byte[] weight = new byte[100];
@@ -120,6 +129,8 @@ namespace Oddities
         [MethodImpl(MethodImplOptions.NoInlining)]
         static void Fill()
         {
+            Rack<Derived>.Left.Add(Store.Derived); Rack<Board>.Right.Add(Store.Board); Rack<Board>.Left = null;
+            Rack<Base>.Pegs["peg"] = new Base[2]; Net<string, Derived>.Knots["knot"] = new List<Derived>(); Net<int, Base>.Knots[3] = null; Net<int, Base>.Any = new Base();
             Store.Derived.Outer = new Outer { Mark = 200, Inner = new Span { From = 10, To = 20, Owner = Store.List, Note = "inner note" }, Flag = Flag.Up };
             Store.Derived.Pair = new Pair<string, Span> { First = "first", Second = new Span { From = 7, Owner = Store.Set, Note = "second note" } };
             for (int i = 0; i < 5; i++) Store.Bases[i * 10] = i % 2 == 0 ? new Base() : new Derived();

@@ -300,7 +300,7 @@ namespace Yard
         public override void Release() { Shed.Clear(); }
     }
 
-    // the event stream does not tell of variables of generic types
+    // the event stream does not tell of variables of generic types: their names are inferred
     public class OfAnyType : Program
     {
         public class Parcel { public byte[] Paper = new byte[1300]; }

@@ -40,6 +40,9 @@ class DotnetSurveyTest {
             + " | Chart is loaded 25 times, without a context"
             + " | held by static variable Yard.Contexts.Charts; loaded"
             + " | held by static variable Charts; loaded",
+        "OfAnyType | 3000 | 3,000 Yard.OfAnyType.Parcel | 3,000 Parcel"
+            + " | held by static variable Yard.OfAnyType.Hold<Yard.OfAnyType.Parcel>.Stowed"
+            + " | held by a static variable (System.Collections.Generic.List<Yard.OfAnyType.Parcel>)",
         "SmallLists | 8000 | 2,000 System.Collections.Generic.List<Yard.SmallLists.Parcel> with 8,000"
             + " Yard.SmallLists.Parcel retain | with 8,000 Parcel retain"
             + " | held by Yard.SmallLists.byQuay | held by a field of Yard.SmallLists",
@@ -85,7 +88,7 @@ class DotnetSurveyTest {
       }
     }
     assertThat(first(stream).sentence()).contains(inStream).contains(heldInStream);
-    assertThat(first(named).sentence()).contains(inDump).containsAnyOf(heldInDump, heldInStream);
+    assertThat(first(named).sentence()).contains(inDump).contains(heldInDump);
     assertThat(first(dump).sentence()).contains(inDump).contains(heldInDump);
   }
 

@@ -16,6 +16,9 @@ final class NameBook {
   /** By the place of a static variable, the class that declares it. */
   final Map<Long, String> statics = new HashMap<>();
 
+  /** By the number of the type of its object, a static variable of a generic class. */
+  final Map<Long, String> generics = new HashMap<>();
+
   /**
    * A type.
    *

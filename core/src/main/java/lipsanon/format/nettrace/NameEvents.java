@@ -5,6 +5,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import lipsanon.io.CorruptInputException;
 
@@ -17,6 +18,7 @@ import lipsanon.io.CorruptInputException;
  * Types (2)   --> n u4, n × (type u8, name s, flags u1 (1 nested, 2 a library's), k u4, k × Slot,
  *                 m u4, m × kind s)
  * Statics (3) --> n u4, n × (slot u8, class s)
+ * Generics (4) -> n u4, n × (type u8, variable s)
  * Slot        --> owner s, path s, declared s         (s: the number of a string u4)
  * </pre>
  */
@@ -24,6 +26,7 @@ final class NameEvents {
   static final int STRINGS = 1;
   static final int TYPES = 2;
   static final int STATICS = 3;
+  static final int GENERICS = 4;
   static final int NESTED = 1;
   static final int FOREIGN = 2;
 
@@ -49,13 +52,16 @@ final class NameEvents {
           type(in);
         }
       }
-      case STATICS -> {
-        int count = in.entries(Long.BYTES + Integer.BYTES);
-        for (int i = 0; i < count; i++) {
-          book.statics.put(in.i8(), string(in));
-        }
-      }
+      case STATICS -> numbered(in, book.statics);
+      case GENERICS -> numbered(in, book.generics);
       default -> {}
+    }
+  }
+
+  private void numbered(Payload in, Map<Long, String> into) throws IOException {
+    int count = in.entries(Long.BYTES + Integer.BYTES);
+    for (int i = 0; i < count; i++) {
+      into.put(in.i8(), string(in));
     }
   }
 

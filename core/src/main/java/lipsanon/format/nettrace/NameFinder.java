@@ -25,6 +25,10 @@ final class NameFinder {
   private static final int DEEPEST = 64;
   private static final int DEEPEST_STRUCTURE = 8;
   private static final int MOST_SLOTS = 512;
+
+  /** Longer names of types with their arguments are cut where they are written. */
+  private static final int LONGEST = 500;
+
   private static final long[] NONE = {};
 
   private final List<NettraceNames.Assembly> assemblies;
@@ -77,6 +81,11 @@ final class NameFinder {
       }
     }
     new StaticOwners(book).find(statics);
+    GenericStatics generic = new GenericStatics(raw, names::get);
+    for (NettraceNames.Assembly assembly : assemblies) {
+      generic.collect(assembly.types());
+    }
+    book.generics.putAll(generic.find());
     return book;
   }
 
@@ -254,7 +263,7 @@ final class NameFinder {
   /** A declared type's name, with its arguments where all are known. */
   private String declared(DeclaredType type, long[] arguments) {
     String full = type.full(number -> number < arguments.length ? full(arguments[number]) : null);
-    return full == null ? type.name() : full;
+    return full == null || full.length() > LONGEST ? type.name() : full;
   }
 
   private String full(long id) {

@@ -19,6 +19,10 @@ final class NameWriter {
   private static final int HAS_SEQUENCE = 2;
   private static final int HAS_LENGTH = 128;
 
+  private static final int[] EVENTS = {
+    NameEvents.STRINGS, NameEvents.TYPES, NameEvents.STATICS, NameEvents.GENERICS
+  };
+
   private final Map<String, Integer> numbers = new LinkedHashMap<>();
   private final List<Bytes> events = new ArrayList<>();
   private final List<Integer> ids = new ArrayList<>();
@@ -66,7 +70,7 @@ final class NameWriter {
     writer.book(book);
     Bytes out = new Bytes();
     Bytes metadata = head(ticks);
-    for (int id : new int[] {NameEvents.STRINGS, NameEvents.TYPES, NameEvents.STATICS}) {
+    for (int id : EVENTS) {
       Bytes event = new Bytes();
       event.number(FIRST_ID + id, Integer.BYTES);
       event.text16(NettraceFormat.NAMES);
@@ -128,14 +132,8 @@ final class NameWriter {
   private void book(NameBook book) {
     List<Bytes> types = new ArrayList<>();
     book.types.forEach((id, type) -> types.add(type(id, type)));
-    List<Bytes> statics = new ArrayList<>();
-    book.statics.forEach(
-        (slot, owner) -> {
-          Bytes one = new Bytes();
-          one.number(slot, Long.BYTES);
-          one.number(number(owner), Integer.BYTES);
-          statics.add(one);
-        });
+    List<Bytes> statics = numbered(book.statics);
+    List<Bytes> generics = numbered(book.generics);
     int first = 0;
     for (String text : numbers.keySet()) {
       byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
@@ -149,6 +147,20 @@ final class NameWriter {
     close(NameEvents.TYPES);
     statics.forEach(one -> add(NameEvents.STATICS, one, -1));
     close(NameEvents.STATICS);
+    generics.forEach(one -> add(NameEvents.GENERICS, one, -1));
+    close(NameEvents.GENERICS);
+  }
+
+  private List<Bytes> numbered(Map<Long, String> names) {
+    List<Bytes> all = new ArrayList<>();
+    names.forEach(
+        (number, name) -> {
+          Bytes one = new Bytes();
+          one.number(number, Long.BYTES);
+          one.number(number(name), Integer.BYTES);
+          all.add(one);
+        });
+    return all;
   }
 
   private Bytes type(long id, NameBook.Type type) {

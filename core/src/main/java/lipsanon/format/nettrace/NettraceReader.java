@@ -5,9 +5,11 @@ import java.io.DataOutputStream;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Set;
 import lipsanon.array.AddressCollector;
 import lipsanon.array.Addresses;
@@ -310,12 +312,45 @@ public final class NettraceReader {
         roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
       }
     }
+    genericStatics();
     // a reference of the finalizer machinery needs an object that is kept to start from
     if (!roots.isEmpty()) {
       for (int node : finalizing) {
         special.finalizer.add(roots.get(0).node(), node);
       }
     }
+  }
+
+  /** Objects in the runtime's tables that the one variable of a generic class has which fits. */
+  private void genericStatics() {
+    Map<Integer, String> names = new HashMap<>();
+    events
+        .names
+        .book()
+        .generics
+        .forEach(
+            (id, name) -> {
+              if (events.types.containsKey(id)) {
+                names.put(types.number(id), name);
+              }
+            });
+    Map<Integer, Integer> found = new HashMap<>();
+    for (RootInfo root : names.isEmpty() ? List.<RootInfo>of() : roots) {
+      int at = root.kind().equals(RootInfo.TABLE) ? firstEdge.get(root.node()) : -1;
+      for (boolean more = at >= 0; more; at++) {
+        int edge = edges.get(at);
+        more = edge >= 0;
+        int target = more ? edge : ~edge;
+        // of several alike none is
+        found.merge(type.get(target), target, (one, other) -> one == other ? one : -1);
+      }
+    }
+    found.forEach(
+        (ofType, node) -> {
+          if (node >= 0 && names.containsKey(ofType)) {
+            roots.add(new RootInfo(node, RootKinds.STATIC, names.get(ofType), -1));
+          }
+        });
   }
 
   /**
