@@ -26,6 +26,8 @@ public record DeclaredType(
   /** What may be of any type: one that a parameter stands for. */
   public static final String ANY = "";
 
+  private static final int LONGEST = 2000;
+
   static DeclaredType plain(String name, int element, int row) {
     return new DeclaredType(name, element, row, -1, List.of(), false, null);
   }
@@ -53,7 +55,8 @@ public record DeclaredType(
   }
 
   /**
-   * Its name with its arguments: {@code Space.Shelf<Space.Crate>}; null where these are not known.
+   * Its name with its arguments: {@code Space.Shelf<Space.Crate>}; null where these are not known,
+   * or very long.
    *
    * @param parameters what stands for the parameters of the class, by their numbers; null: not
    *     known
@@ -75,7 +78,7 @@ public record DeclaredType(
     StringBuilder text = new StringBuilder(name).append('<');
     for (int i = 0; i < arguments.size(); i++) {
       String argument = arguments.get(i).full(parameters);
-      if (argument == null) {
+      if (argument == null || text.length() > LONGEST) {
         return null;
       }
       text.append(i == 0 ? "" : ", ").append(argument);

@@ -10,6 +10,7 @@ final class Fit {
   private static final String OBJECT = "System.Object";
   private static final String ARRAYS = "[]";
   private static final int DEEPEST = 8;
+  private static final int LONGEST = 2000;
 
   /** In front of each of several things that a place may have: of objects as such no others. */
   private static final String ONE_OF = "\n";
@@ -31,7 +32,7 @@ final class Fit {
     return owner.equals("System.Threading.Tasks.Task")
         && field.equals("m_stateObject")
         && type != null
-        && type.endsWith(".AsyncStateMachineBox");
+        && (type.endsWith(".AsyncStateMachineBox") || type.startsWith(owner + ".DelayPromise"));
   }
 
   private static String oneOf(String... declared) {
@@ -96,7 +97,7 @@ final class Fit {
   }
 
   /**
-   * A type's name with its arguments; null where one is not known.
+   * A type's name with its arguments; null where one is not known, or it is very long.
    *
    * @param names by the number of a type its name without arguments, or null
    */
@@ -118,7 +119,7 @@ final class Fit {
     StringBuilder text = new StringBuilder(name).append('<');
     for (int i = 0; i < arguments.length; i++) {
       String argument = full(arguments[i], raw, names, depth + 1);
-      if (argument == null) {
+      if (argument == null || text.length() > LONGEST) {
         return null;
       }
       text.append(i == 0 ? "" : ", ").append(argument);

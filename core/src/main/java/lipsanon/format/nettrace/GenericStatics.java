@@ -20,6 +20,9 @@ import lipsanon.io.CorruptInputException;
  * {@code Shelf<T>} has a {@code List<T>}.
  */
 final class GenericStatics {
+  /** Of more that are declared alike none is looked at. */
+  private static final int MOST_ALIKE = 500;
+
   private final Map<Long, HeapEvents.RawType> raw;
   private final LongFunction<String> names;
 
@@ -53,9 +56,10 @@ final class GenericStatics {
           if (field.isStatic() && told) {
             String name = DotnetTypes.fieldName(field.name());
             int parameters = parameters(plain.substring(tick + 1));
-            variables
-                .computeIfAbsent(type.name(), n -> new ArrayList<>())
-                .add(new Variable(types.name(row), parameters, name, type));
+            List<Variable> alike = variables.computeIfAbsent(type.name(), n -> new ArrayList<>());
+            if (alike.size() < MOST_ALIKE) {
+              alike.add(new Variable(types.name(row), parameters, name, type));
+            }
           }
         }
       }
@@ -75,7 +79,8 @@ final class GenericStatics {
     for (HeapEvents.RawType type : raw.values()) {
       Set<String> fitting = new HashSet<>();
       String full = Fit.full(type.id(), raw, names, 0);
-      for (Variable one : variables.getOrDefault(erased(type.id()), List.of())) {
+      List<Variable> alike = variables.getOrDefault(erased(type.id()), List.of());
+      for (Variable one : alike.size() < MOST_ALIKE ? alike : List.<Variable>of()) {
         String[] arguments = new String[one.parameters];
         if (full != null && fits(one.type, type.id(), arguments)) {
           fitting.add(owner(one, arguments) + "." + one.name);

@@ -2,6 +2,9 @@ package lipsanon.format.nettrace;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.Arrays;
+import java.util.Collections;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -44,6 +47,11 @@ class FitTest {
     assertThat(Fit.in(Set.of("Harbour.Plan", "System.Object"), declared)).isFalse();
     // the runtime's own mark for one that has ended
     assertThat(Fit.in(Set.of("System.Object"), declared)).isTrue();
+    String box = "System.Runtime.CompilerServices.AsyncTaskMethodBuilder.AsyncStateMachineBox";
+    assertThat(Fit.isNeverSet(box, task, "m_stateObject")).isTrue();
+    assertThat(Fit.isNeverSet(task + ".DelayPromise", task, "m_stateObject")).isTrue();
+    assertThat(Fit.isNeverSet(task, task, "m_stateObject")).isFalse();
+    assertThat(Fit.isNeverSet(box, task, "m_action")).isFalse();
     assertThat(Fit.narrower(task, "m_other", "System.Object")).isEqualTo("System.Object");
     assertThat(Fit.narrower(task, "m_continuationObject", "Boat")).isEqualTo("Boat");
   }
@@ -63,6 +71,22 @@ class FitTest {
     // one in itself, and one of what is not described
     assertThat(full(5, raw, names)).isNull();
     assertThat(full(6, raw, names)).isNull();
+  }
+
+  /** Whoever writes such a stream wants more memory than there is. */
+  @Test
+  void namesThatGrowWithoutEndAreNone() {
+    Map<Long, HeapEvents.RawType> raw = new HashMap<>();
+    raw.put(8L, type(8, 0));
+    for (int i = 0; i < 8; i++) {
+      long[] arguments = new long[1000];
+      Arrays.fill(arguments, i + 1L);
+      raw.put((long) i, type(i, 0, arguments));
+    }
+    List<String> names = Collections.nCopies(9, "Ring");
+    assertThat(full(0, raw, names)).isNull();
+    assertThat(full(7, raw, names)).isNull();
+    assertThat(full(8, raw, names)).isEqualTo("Ring");
   }
 
   private static String full(long id, Map<Long, HeapEvents.RawType> raw, List<String> names) {

@@ -288,6 +288,9 @@ class NettraceReaderTest {
             false,
             List.of(),
             Set.of("PortMerrow.TideHandler", "System.Delegate", "System.Object")));
+    book.generics.put((long) CALL, "PortMerrow.Shelf<System.String>.last");
+    // of a type that is not there
+    book.generics.put(99L, "PortMerrow.Shelf<PortMerrow.Crate>.last");
     heap.slots.values().forEach(slot -> book.statics.put(slot, "PortMerrow.Yard"));
     return book;
   }
