@@ -96,6 +96,10 @@ public final class HolderSearch {
     if (alike != null || together != null) {
       return alike != null ? alike : together;
     }
+    Holding own = asked.size() > MOST_ALIKE ? rootHolders.nearRoots(asked, members, enough) : null;
+    if (own != null) {
+      return own;
+    }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
   }

@@ -2,9 +2,13 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.BitSet;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
 import lipsanon.array.IntList;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
@@ -14,6 +18,11 @@ import lipsanon.label.Threads;
 
 /** Finds of a set of objects whether roots hold them, each by one of its own. One thread. */
 final class RootHolders {
+  /** References from a root to what is near it. */
+  private static final int NEAR = 5;
+
+  private static final int MOST_SEEN = 120;
+
   private final Snapshot snapshot;
   private final Links links;
 
@@ -48,6 +57,70 @@ final class RootHolders {
         kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
     String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
     return whole(text, kind, members, asked.get(0), Ownership.Whose.RUNTIME, true);
+  }
+
+  /**
+   * Objects that stand near roots, each near one of its own, as a connection near the handle that
+   * is open for it; null if most do not.
+   */
+  Holding nearRoots(IntList asked, IntList members, double enough) throws IOException {
+    Map<String, Near> types = new TreeMap<>();
+    for (int i = 0; i < asked.size(); i++) {
+      for (int root : rootsAbove(asked.get(i))) {
+        Near near = types.computeIfAbsent(snapshot.typeName(root), t -> new Near());
+        near.roots.set(root);
+        if (near.last != i) {
+          near.last = i;
+          near.asked++;
+        }
+      }
+    }
+    types
+        .values()
+        .removeIf(
+            near ->
+                near.asked < enough * asked.size() || near.roots.cardinality() * 2 < near.asked);
+    if (types.isEmpty() || types.size() > HolderSearch.NAMED) {
+      return null;
+    }
+    int first = types.values().iterator().next().roots.nextSetBit(0);
+    String kind = links.root(first).kind();
+    String text = "roots of their own: " + String.join(" and ", types.keySet()) + " (" + kind + ")";
+    return whole(text, kind, members, first, Ownership.Whose.RUNTIME, false);
+  }
+
+  /** Roots of one type that are near some objects. */
+  private static final class Near {
+    final BitSet roots = new BitSet();
+    int asked;
+    int last = -1;
+  }
+
+  /** Roots that lead to an object by few references. */
+  private Set<Integer> rootsAbove(int node) {
+    Set<Integer> roots = new LinkedHashSet<>();
+    Set<Integer> seen = new HashSet<>(Set.of(node));
+    IntList level = new IntList();
+    level.add(node);
+    for (int depth = 0; depth < NEAR && !level.isEmpty(); depth++) {
+      IntList next = new IntList();
+      for (int i = 0; i < level.size(); i++) {
+        IntList referring = snapshot.inbound(level.get(i));
+        for (int r = 0; r < referring.size() && seen.size() < MOST_SEEN; r++) {
+          int from = referring.get(r);
+          if (snapshot.depth(from) == 0 || !seen.add(from)) {
+            continue;
+          }
+          if (links.root(from) != null && !snapshot.classNodes().contains(from)) {
+            roots.add(from);
+          } else {
+            next.add(from);
+          }
+        }
+      }
+      level = next;
+    }
+    return roots;
   }
 
   /** Objects that running threads hold, each by its own variables. */

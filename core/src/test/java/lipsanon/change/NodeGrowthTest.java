@@ -41,7 +41,8 @@ class NodeGrowthTest {
         "staticRegistry|static Vessel.all|Vessel",
         "globalCache|variable `harbourCharts` in the global scope|v8:string",
         "nested|variable `office.desk.inbox.letters` at the top level of nested.js|Object",
-        "promiseChain|variable `first` at the top level of promiseChain.js|Promise"
+        "promiseChain|variable `first` at the top level of promiseChain.js|Promise",
+        "ownRealms|variable `realms` at the top level of ownRealms.js|Object"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
     GrowthAnswer answer = grow(program);
@@ -51,6 +52,15 @@ class NodeGrowthTest {
     assertThat(first.what()).as(answer.toString()).startsWith(what);
     assertThat(first.confidence()).isGreaterThan(0.6);
     assertThat(first.steps()).isNotEmpty();
+  }
+
+  /** Nobody has a list of them. */
+  @Test
+  void whatIsOpenHasRootsOfItsOwn() throws Exception {
+    Finding first = grow("unansweredCalls").findings().get(0);
+    assertThat(first.what()).isEqualTo("Socket");
+    assertThat(first.heldBy()).isEqualTo("roots of their own: HTTPParser and TCP (Global handles)");
+    assertThat(first.steps().get(0).via()).isEqualTo("Global handles");
   }
 
   /** The program's own variable refers to the runtime's modules, but holds nothing in them. */

@@ -38,6 +38,8 @@ final class EdgesPass {
    * @param objectOf by node: its object, or ~(place among the synthetic nodes)
    * @param edgeCounts by node: how many edges it has
    * @param rootKinds by place among the synthetic nodes: what it is called
+   * @param type by object: its type
+   * @param noting the type of objects that note others and keep none of them, or -1
    * @param ids by object: its identifier
    * @param firstEdge by object: where its list begins
    * @param positions by object: where its edges stand in the file
@@ -49,6 +51,8 @@ final class EdgesPass {
       IntArray objectOf,
       IntArray edgeCounts,
       List<String> rootKinds,
+      IntArray type,
+      int noting,
       LongArray ids,
       IntArray firstEdge,
       LongArray positions) {}
@@ -89,6 +93,7 @@ final class EdgesPass {
       }
       int object = objectOf.get(node);
       int count = shared.edgeCounts.get(node);
+      boolean notes = shared.noting >= 0 && object >= 0 && shared.type.get(object) == shared.noting;
       if (object >= 0) {
         appender.begin(count);
         shared.positions.set(object, in.position());
@@ -120,6 +125,7 @@ final class EdgesPass {
             roots.add(new RootInfo(target, rootKind.isEmpty() ? above : rootKind, "", -1));
           }
         } else if (kind == weak
+            || notes
             || kind == internal && strings.weakMapTable((int) name) == shared.ids.get(object)) {
           special.weak.add(object, target);
         } else {

@@ -48,6 +48,12 @@ final class V8Format {
   static final java.util.Set<String> WEAK_TABLES =
       java.util.Set.of("Internalized strings", "External strings");
 
+  /**
+   * What Node.js is to tell that it ends. It tells a snapshot of all its own objects there, also of
+   * those that go as soon as no JavaScript refers to them; the others are roots anyway.
+   */
+  static final String NOTING = "Node / CleanupQueue";
+
   static final String EDGE_CONTEXT = "context";
   static final String EDGE_ELEMENT = "element";
   static final String EDGE_PROPERTY = "property";

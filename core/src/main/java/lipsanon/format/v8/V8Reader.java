@@ -165,6 +165,15 @@ public final class V8Reader {
     return new V8Rows(places, source, layout);
   }
 
+  private int noting() {
+    for (int t = 0; t < types.size(); t++) {
+      if (types.get(t).name().equals(V8Format.NOTING)) {
+        return t;
+      }
+    }
+    return -1;
+  }
+
   /** Reads all edges, in as many parts as there are threads. */
   private void readEdges(
       IntArray firstEdge, IntPages edges, SpecialEdges special, List<RootInfo> roots)
@@ -182,6 +191,8 @@ public final class V8Reader {
             nodes.objectOf,
             nodes.edgeCounts,
             rootKinds,
+            nodes.type,
+            noting(),
             nodes.ids,
             firstEdge,
             edgePositions);
