@@ -39,7 +39,7 @@ final class EdgesPass {
    * @param edgeCounts by node: how many edges it has
    * @param rootKinds by place among the synthetic nodes: what it is called
    * @param type by object: its type
-   * @param noting the type of objects that note others and keep none of them, or -1
+   * @param noting by type: whether its objects note others and keep none of them
    * @param ids by object: its identifier
    * @param firstEdge by object: where its list begins
    * @param positions by object: where its edges stand in the file
@@ -52,7 +52,7 @@ final class EdgesPass {
       IntArray edgeCounts,
       List<String> rootKinds,
       IntArray type,
-      int noting,
+      boolean[] noting,
       LongArray ids,
       IntArray firstEdge,
       LongArray positions) {}
@@ -93,7 +93,7 @@ final class EdgesPass {
       }
       int object = objectOf.get(node);
       int count = shared.edgeCounts.get(node);
-      boolean notes = shared.noting >= 0 && object >= 0 && shared.type.get(object) == shared.noting;
+      boolean notes = object >= 0 && shared.noting[shared.type.get(object)];
       if (object >= 0) {
         appender.begin(count);
         shared.positions.set(object, in.position());

@@ -165,13 +165,12 @@ public final class V8Reader {
     return new V8Rows(places, source, layout);
   }
 
-  private int noting() {
-    for (int t = 0; t < types.size(); t++) {
-      if (types.get(t).name().equals(V8Format.NOTING)) {
-        return t;
-      }
+  private boolean[] noting() {
+    boolean[] noting = new boolean[types.size()];
+    for (int t = 0; t < noting.length; t++) {
+      noting[t] = V8Format.NOTING.contains(types.get(t).name());
     }
-    return -1;
+    return noting;
   }
 
   /** Reads all edges, in as many parts as there are threads. */

@@ -229,7 +229,7 @@ final class V8Vias {
   Reference.Kind kind(int from, String edge, long name) throws IOException {
     boolean weak =
         edge.equals(V8Format.EDGE_WEAK)
-            || snapshot.typeName(from).equals(V8Format.NOTING)
+            || V8Format.NOTING.contains(snapshot.typeName(from))
             || edge.equals(V8Format.EDGE_INTERNAL)
                 && StringTable.tableOf(rows.text(name)) == snapshot.rawId(from);
     return weak ? Reference.Kind.WEAK : Reference.Kind.STRONG;
