@@ -111,9 +111,12 @@ final class RootHolders {
           if (snapshot.depth(from) == 0 || !seen.add(from)) {
             continue;
           }
-          if (links.root(from) != null && !snapshot.classNodes().contains(from)) {
+          RootInfo root = links.root(from);
+          // what threads have is told by what they run
+          boolean thread = root != null && root.kind().equals(RootInfo.THREAD);
+          if (root != null && !thread && !snapshot.classNodes().contains(from)) {
             roots.add(from);
-          } else {
+          } else if (!thread) {
             next.add(from);
           }
         }
