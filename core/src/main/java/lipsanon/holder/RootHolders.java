@@ -112,11 +112,11 @@ final class RootHolders {
             continue;
           }
           RootInfo root = links.root(from);
-          // what threads have is told by what they run
-          boolean thread = root != null && root.kind().equals(RootInfo.THREAD);
-          if (root != null && !thread && !snapshot.classNodes().contains(from)) {
+          // variables have names, and what threads have is told by what they run
+          boolean told = root != null && (root.named() || root.kind().equals(RootInfo.THREAD));
+          if (root != null && !told && !snapshot.classNodes().contains(from)) {
             roots.add(from);
-          } else if (!thread) {
+          } else if (!told) {
             next.add(from);
           }
         }

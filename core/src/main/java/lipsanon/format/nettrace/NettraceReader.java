@@ -5,11 +5,9 @@ import java.io.DataOutputStream;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Set;
 import lipsanon.array.AddressCollector;
 import lipsanon.array.Addresses;
@@ -18,9 +16,7 @@ import lipsanon.array.IntPages;
 import lipsanon.array.LongArray;
 import lipsanon.array.RankBitmap;
 import lipsanon.array.Space;
-import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.HeapParts;
-import lipsanon.format.dotnet.RootKinds;
 import lipsanon.graph.EdgeAppender;
 import lipsanon.graph.ObjectGraph;
 import lipsanon.graph.SpecialEdges;
@@ -45,12 +41,6 @@ public final class NettraceReader {
   static final String FIRST_EDGE = "firstedge";
 
   private static final int UNIT = 8;
-  private static final int ROOT_STACK = 0;
-  private static final int ROOT_FINALIZER = 1;
-  private static final int ROOT_HANDLE = 2;
-  private static final int FLAG_PINNED = 1;
-  private static final int FLAG_WEAK = 2;
-  private static final int FLAG_COUNTED = 8;
 
   private final ByteSource source;
   private final Space space;
@@ -164,7 +154,9 @@ public final class NettraceReader {
     progress.phase("reading objects and references", events.nodeCount);
     StaticSlots slots = StaticSlots.of(events.statics);
     graph(slots);
-    roots();
+    NettraceRoots.Objects objects =
+        new NettraceRoots.Objects(addresses, type, generation, firstEdge, edges);
+    new NettraceRoots(events, types, objects).find(roots, special);
     return content(count);
   }
 
@@ -283,115 +275,6 @@ public final class NettraceReader {
               inRanges,
               events.collectedBytes));
     }
-  }
-
-  private void roots() {
-    for (HeapEvents.RawStatic one : events.statics) {
-      int node = one.object() == 0 ? -1 : addresses.rank(one.object());
-      if (node >= 0) {
-        String owner = events.names.book().statics.getOrDefault(one.slot(), "");
-        String name = DotnetTypes.fieldName(one.name());
-        roots.add(
-            new RootInfo(node, RootKinds.STATIC, owner.isEmpty() ? name : owner + "." + name, -1));
-      }
-    }
-    List<Integer> finalizing = new ArrayList<>();
-    for (HeapEvents.RawRoot root : events.roots) {
-      int node = root.object() == 0 ? -1 : addresses.rank(root.object());
-      if (node < 0 || (root.flags() & FLAG_WEAK) != 0) {
-        continue;
-      }
-      if (root.kind() == ROOT_FINALIZER) {
-        finalizing.add(node);
-      } else {
-        roots.add(root(node, root));
-      }
-    }
-    for (int n = 0; n < addresses.count(); n++) {
-      if (generation.get(n) == HeapParts.FROZEN && !events.ranges.isEmpty()) {
-        roots.add(new RootInfo(n, RootKinds.FROZEN, "", -1));
-      }
-    }
-    genericStatics();
-    // a reference of the finalizer machinery needs an object that is kept to start from
-    if (!roots.isEmpty()) {
-      for (int node : finalizing) {
-        special.finalizer.add(roots.get(0).node(), node);
-      }
-    }
-  }
-
-  /** Objects in the runtime's tables that the one variable of a generic class has which fits. */
-  private void genericStatics() {
-    Map<Integer, String> names = new HashMap<>();
-    events
-        .names
-        .book()
-        .generics
-        .forEach(
-            (id, name) -> {
-              if (events.types.containsKey(id)) {
-                names.put(types.number(id), name);
-              }
-            });
-    Map<Integer, Integer> found = new HashMap<>();
-    for (RootInfo root : names.isEmpty() ? List.<RootInfo>of() : roots) {
-      int at = root.kind().equals(RootInfo.TABLE) ? firstEdge.get(root.node()) : -1;
-      for (boolean more = at >= 0; more; at++) {
-        int edge = edges.get(at);
-        more = edge >= 0;
-        int target = more ? edge : ~edge;
-        // of several alike none is
-        found.merge(type.get(target), target, (one, other) -> one == other ? one : -1);
-      }
-    }
-    found.forEach(
-        (ofType, node) -> {
-          if (node >= 0 && names.containsKey(ofType)) {
-            roots.add(new RootInfo(node, RootKinds.STATIC, names.get(ofType), -1));
-          }
-        });
-  }
-
-  /**
-   * Whether an object is an array of arrays of anything: so a thread's own variables are kept,
-   * which the runtime tells as if the thread's last frame had them.
-   */
-  private boolean holdsArraysAlone(int node) {
-    int at = firstEdge.get(node);
-    if (at < 0 || !types.infos().get(type.get(node)).name().equals(RootKinds.ANYTHING)) {
-      return false;
-    }
-    for (; ; at++) {
-      int edge = edges.get(at);
-      int target = edge < 0 ? ~edge : edge;
-      if (!types.infos().get(type.get(target)).name().equals(RootKinds.ANYTHING)) {
-        return false;
-      }
-      if (edge < 0) {
-        return true;
-      }
-    }
-  }
-
-  private RootInfo root(int node, HeapEvents.RawRoot root) {
-    if (root.kind() == ROOT_STACK) {
-      String method = events.methods.getOrDefault(root.root(), "");
-      return root.root() == 0 || holdsArraysAlone(node)
-          ? new RootInfo(node, RootKinds.THREAD_STATIC, "", -1)
-          : new RootInfo(node, RootKinds.LOCAL, method, -1);
-    }
-    if (root.kind() == ROOT_HANDLE) {
-      String kind =
-          (root.flags() & FLAG_PINNED) != 0
-              ? RootKinds.PINNED
-              : (root.flags() & FLAG_COUNTED) != 0 ? RootKinds.COUNTED : RootKinds.HANDLE;
-      return RootKinds.told(
-          new RootInfo(node, kind, "", -1),
-          generation.get(node),
-          types.infos().get(type.get(node)).name());
-    }
-    return new RootInfo(node, RootKinds.OTHER, "", -1);
   }
 
   private SnapshotContent content(int count) throws IOException {
