@@ -40,7 +40,7 @@ class DotnetGrowthTest {
         "EventHandlers | Beacon (event or callback | Watch",
         "TimerCallbacks | the timers of .NET | Reminder",
         "Deadlines | the timers of .NET | Pilot",
-        "Closures | static variable Hooks | c__AnonStorey, Voyage",
+        "Closures | static variable Hooks | Voyage",
         "WeakTable | weak table keeps for a Harbour | Papers",
         "ThreadStatics | thread | Note",
         "LargeObjects | static variable Charts | System.Byte[]",

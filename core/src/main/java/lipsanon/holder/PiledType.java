@@ -53,13 +53,20 @@ public final class PiledType {
     Ownership.Whose whose = ownership.of(snapshot, objects.get(0));
     boolean entry = inLibrary && info.plain() && info.name().equals("Object");
     boolean open = info.passage() || entry || whose == Ownership.Whose.LIBRARY || isWrapper(info);
-    if (whose != Ownership.Whose.OWN && open) {
-      String content = content(objects, !info.passage());
+    // what the compiler makes for a function's captured variables says less than these
+    boolean captured = isCaptured(info);
+    if (whose != Ownership.Whose.OWN && open || captured) {
+      String content = content(objects, captured || !info.passage());
       if (content != null) {
         return content;
       }
     }
     return described(type, objects);
+  }
+
+  /** Whether compilers of C# made a type for the variables that functions share. */
+  private static boolean isCaptured(TypeInfo info) {
+    return info.name().contains("<>c__DisplayClass") || info.name().contains(">c__AnonStorey");
   }
 
   /** Collections of .NET are called by themselves, with what they hold: their names tell it. */
@@ -93,6 +100,7 @@ public final class PiledType {
     }
     int samples = level.size();
     Map<String, Behind> first = null;
+    String captured = null;
     Set<Integer> seen = new HashSet<>();
     for (int depth = 0; depth < DEEPEST; depth++) {
       Map<String, Behind> types = new LinkedHashMap<>();
@@ -104,14 +112,18 @@ public final class PiledType {
         any |= !below.isEmpty();
       }
       String best = best(types, samples, true);
-      if (best != null) {
+      if (best != null && !isCaptured(info(types.get(best).some.get(0)))) {
         return described(best, types.get(best).some);
       }
+      captured = captured == null ? best : captured;
       first = first == null ? types : first;
       if (!any) {
         break;
       }
       level = next;
+    }
+    if (captured != null) {
+      return captured;
     }
     String best = onlyOwn ? null : best(first, samples, false);
     return best == null ? null : described(best, first.get(best).some);
