@@ -172,7 +172,8 @@ final class PileReport {
    * Where entries, timers and the like pile up: what is in one of them, by which they are called.
    */
   private int inside(int node, String what) throws IOException {
-    if (Families.of(last.typeName(node)).equals(what)) {
+    String family = Families.of(last.typeName(node));
+    if (what.equals(family) || what.startsWith(family + " ")) {
       return node;
     }
     IntList level = new IntList();

@@ -42,7 +42,7 @@ record CopiesFinding(
     Set<Integer> most = Set.of();
     int several = 0;
     for (Set<Integer> same : copies.values()) {
-      several += same.size() >= FEWEST ? 1 : 0;
+      several += same.size() > 1 ? 1 : 0;
       most = same.size() >= FEWEST && same.size() > most.size() ? same : most;
     }
     if (most.isEmpty()) {

@@ -78,11 +78,10 @@ final class GenericStatics {
     Map<Long, String> found = new HashMap<>();
     for (HeapEvents.RawType type : raw.values()) {
       Set<String> fitting = new HashSet<>();
-      String full = Fit.full(type.id(), raw, names, 0);
       List<Variable> alike = variables.getOrDefault(erased(type.id()), List.of());
       for (Variable one : alike.size() < MOST_ALIKE ? alike : List.<Variable>of()) {
         String[] arguments = new String[one.parameters];
-        if (full != null && fits(one.type, type.id(), arguments)) {
+        if (fits(one.type, type.id(), arguments)) {
           fitting.add(owner(one, arguments) + "." + one.name);
         }
       }

@@ -112,14 +112,13 @@ final class NameFinder {
 
   private NameBook.Type type(Place at, HeapEvents.RawType raw) throws IOException {
     NettraceNames.Assembly assembly = assemblies.get(at.assembly());
-    AssemblyTypes types = assembly.types();
+    String name = names.get(raw.id());
+    if (name == null) {
+      return null;
+    }
     try {
       return new NameBook.Type(
-          types.name(at.row()),
-          types.nested(at.row()),
-          assembly.foreign(),
-          slots(at, raw),
-          kinds(at));
+          name, assembly.types().nested(at.row()), assembly.foreign(), slots(at, raw), kinds(at));
     } catch (CorruptInputException e) {
       // the same: it goes by the name that the events have
       return null;

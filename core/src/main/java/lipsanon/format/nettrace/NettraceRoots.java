@@ -108,14 +108,16 @@ final class NettraceRoots {
         int edge = objects.edges().get(at);
         more = edge >= 0;
         int target = more ? edge : ~edge;
-        // of several alike none is
-        found.merge(
-            objects.type().get(target), target, (one, other) -> one.equals(other) ? one : -1);
+        int ofType = objects.type().get(target);
+        if (names.containsKey(ofType)) {
+          // of several alike none is
+          found.merge(ofType, target, (one, other) -> one.equals(other) ? one : -1);
+        }
       }
     }
     found.forEach(
         (ofType, node) -> {
-          if (node >= 0 && names.containsKey(ofType)) {
+          if (node >= 0) {
             roots.add(new RootInfo(node, RootKinds.STATIC, names.get(ofType), -1));
           }
         });
