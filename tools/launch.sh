@@ -73,9 +73,13 @@ mode=(-XX:+UseSerialGC -XX:TieredStopAtLevel=1 -XX:Tier3BackEdgeThreshold=5000
 # (measured: a twentieth of all processor time)
 mode+=(-XX:ValueMapMaxLoopSize=128 -XX:C1MaxInlineSize=45)
 # the optimising one is kept from what costs it more than these passes over memory gain: guesses about
-# loops that soon prove wrong, and long methods put into others (a third less of its time)
+# loops that soon prove wrong, and long methods put into others (a third less of its time); and a loop
+# is left to be called for a while, in steps, so that it need not be compiled once more while it runs
+# (a quarter less of its time, a tenth of all processor time)
 if [ "$new" -gt 1000000000 ]; then
-  mode=(-XX:+UseSerialGC -XX:-UseProfiledLoopPredicate -XX:FreqInlineSize=150)
+  mode=(-XX:+UseSerialGC -XX:-UseProfiledLoopPredicate -XX:FreqInlineSize=150
+    -XX:Tier4BackEdgeThreshold=400000 -XX:Tier4MinInvocationThreshold=30
+    -XX:Tier4InvocationThreshold=15000 -XX:Tier4CompileThreshold=45000)
 fi
 # where nothing is to be read anew hardly anything runs often enough to be worth compiling
 if [ "$new" -eq 0 ] && [ "$whole" -le 600000000 ]; then

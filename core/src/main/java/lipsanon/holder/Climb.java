@@ -363,7 +363,7 @@ final class Climb {
 
   private boolean isNested(Via via, int from) {
     return via.owner().contains("$")
-        || via.owner().contains("<>c")
+        || ClosureNames.isClosure(via.owner())
         || snapshot.types().get(snapshot.type(from)).is(TypeInfo.Trait.PASSAGE);
   }
 

@@ -111,7 +111,7 @@ final class Frameworks {
     return snapshot.counts(t).count() <= MOST_ALIKE
         && !type.array()
         && !type.name().contains("$$Lambda")
-        && !type.name().contains("<>c")
+        && !ClosureNames.isClosure(type.name())
         && ownership.of(type) == Ownership.Whose.OWN;
   }
 }

@@ -37,7 +37,7 @@ final class LinkChoice {
   private Comparator<Links.Link> fieldsOf(int target) {
     return Comparator.comparing(
             (Links.Link link) -> snapshot.type(link.from()) == snapshot.type(target))
-        .thenComparing(link -> link.via().owner().contains("<>c"))
+        .thenComparing(link -> ClosureNames.isClosure(link.via().owner()))
         .thenComparing(link -> ownership.of(link.via()))
         .thenComparing(link -> snapshot.depth(link.from()));
   }

@@ -54,7 +54,7 @@ public final class PiledType {
     boolean entry = inLibrary && info.plain() && info.name().equals("Object");
     boolean open = info.passage() || entry || whose == Ownership.Whose.LIBRARY || isWrapper(info);
     // what the compiler makes for a function's captured variables says less than these
-    boolean captured = isCaptured(info);
+    boolean captured = ClosureNames.isCaptured(info.name());
     if (whose != Ownership.Whose.OWN && open || captured) {
       String content = content(objects, captured || !info.passage());
       if (content != null) {
@@ -62,11 +62,6 @@ public final class PiledType {
       }
     }
     return described(type, objects);
-  }
-
-  /** Whether compilers of C# made a type for the variables that functions share. */
-  private static boolean isCaptured(TypeInfo info) {
-    return info.name().contains("<>c__DisplayClass") || info.name().contains(">c__AnonStorey");
   }
 
   /** Collections of .NET are called by themselves, with what they hold: their names tell it. */
@@ -112,7 +107,7 @@ public final class PiledType {
         any |= !below.isEmpty();
       }
       String best = best(types, samples, true);
-      if (best != null && !isCaptured(info(types.get(best).some.get(0)))) {
+      if (best != null && !ClosureNames.isCaptured(info(types.get(best).some.get(0)).name())) {
         return described(best, types.get(best).some);
       }
       captured = captured == null ? best : captured;

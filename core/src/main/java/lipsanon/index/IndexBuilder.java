@@ -3,7 +3,6 @@ package lipsanon.index;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import java.util.SplittableRandom;
@@ -24,12 +23,9 @@ import lipsanon.io.Progress;
 
 /**
  * Computes everything that an index holds and writes it. While one thread numbers and computes
- * dominators, the other turns references round and writes what is known already.
+ * dominators, the other turns references round, and writes them and what else is known already.
  */
 final class IndexBuilder {
-  /** So many values are handed over at once. */
-  private static final int CHUNK = 1 << 13;
-
   private final SnapshotContent content;
   private final ObjectGraph original;
   private final Space space;
@@ -66,14 +62,15 @@ final class IndexBuilder {
     }
     space.release(content.positions());
     ObjectGraph graph = reached.graph();
-    Workers.Task<Void> inbound =
+    Workers.Task<Void> known =
         Workers.start(
             "lipsanon-inbound",
             () -> {
               writeInbound(graph);
+              columns.write(reached);
               return null;
             });
-    Workers.Task<Void> known = inbound;
+    Workers.Task<Void> preparing = known;
     Meta meta;
     try {
       DepthFirst numbering = DepthFirst.compute(graph, space, progress);
@@ -81,22 +78,21 @@ final class IndexBuilder {
           new Prepared(
               Workers.later(() -> ReverseOrder.of(numbering, space)),
               Workers.later(() -> TypeTotals.of(graph, numbering.unretained(), content.shallow())));
-      known =
+      preparing =
           Workers.start(
-              "lipsanon-columns",
+              "lipsanon-prepare",
               () -> {
-                inbound.join();
+                known.join();
                 prepared.totals().join();
                 // where memory is short the dominators have it first
                 if (!space.isMapped()) {
                   prepared.order().join();
                 }
-                columns.write(reached);
                 return null;
               });
-      meta = computed(graph, reached, inbound, numbering, prepared, identity);
+      meta = computed(graph, reached, known, numbering, prepared, identity);
     } finally {
-      known.join();
+      preparing.join();
     }
     meta.write(folder);
   }
@@ -108,7 +104,7 @@ final class IndexBuilder {
   private Meta computed(
       ObjectGraph graph,
       Reachability.Result reached,
-      Workers.Task<Void> inbound,
+      Workers.Task<Void> known,
       DepthFirst numbering,
       Prepared prepared,
       Identity identity)
@@ -117,7 +113,7 @@ final class IndexBuilder {
     IntArray shallow = content.shallow();
     Workers.Task<LongArray> retained =
         Workers.start("lipsanon-retained", () -> dominators.innerRetained(shallow));
-    inbound.join();
+    known.join();
     progress.phase("writing the index", 0);
     DominatorColumns.Large[] large = new DominatorColumns.Large[1];
     List<Callable<Void>> works = new ArrayList<>();
@@ -145,57 +141,15 @@ final class IndexBuilder {
   }
 
   private void writeInbound(ObjectGraph graph) throws IOException {
-    Inbound inbound = Inbound.of(graph, space);
-    references = inbound.count();
-    int[] list = new int[64];
-    int count = graph.count;
     try (ListColumn.Writer out =
         new ListColumn.Writer(
             folder.resolve(IndexFiles.INBOUND_END.file(build)),
             folder.resolve(IndexFiles.INBOUND.file(build)),
             build,
             graph.count)) {
-      for (int n = 0, size; n < count; n += size) {
-        size = Math.min(CHUNK, count - n);
-        list = addInbound(n, n + size, inbound, list, out);
-      }
+      references = Inbound.feed(graph, space, out::addLists);
       out.finish();
     }
-    inbound.release(space);
-  }
-
-  /** Adds the lists of some nodes; takes an array for them and returns it or a longer one. */
-  private static int[] addInbound(
-      int from, int to, Inbound inbound, int[] spare, ListColumn.Writer out) throws IOException {
-    final IntArray sources = inbound.sources();
-    int[] list = spare;
-    int begin = inbound.begin(from);
-    for (int n = from; n < to; n++) {
-      int end = inbound.end(n);
-      int size = end - begin;
-      if (size == 1) {
-        out.addOne(sources.get(begin));
-        begin = end;
-        continue;
-      }
-      if (size > list.length) {
-        list = new int[Math.max(size, (int) Math.min(Integer.MAX_VALUE - 8, list.length * 2L))];
-      }
-      boolean ascending = true;
-      int last = -1;
-      for (int i = 0; i < size; i++) {
-        int source = sources.get(begin + i);
-        ascending &= source >= last;
-        list[i] = source;
-        last = source;
-      }
-      if (!ascending) {
-        Arrays.sort(list, 0, size);
-      }
-      out.add(list, size);
-      begin = end;
-    }
-    return list;
   }
 
   private Meta meta(

@@ -215,20 +215,43 @@ public final class ListColumn {
       this.bytes = new ColumnOutput(bytes, ColumnFormat.BYTES, build, count);
     }
 
-    /** Adds the list of the next object: {@code size} ascending numbers. */
+    /**
+     * Adds the lists of the next objects.
+     *
+     * @param ends by list: where it ends; it begins where the one before ends
+     * @param numbers of each list, ascending
+     */
+    void addLists(int count, int[] ends, int[] numbers) throws IOException {
+      int begin = 0;
+      for (int i = 0; i < count; i++) {
+        int end = ends[i];
+        add(numbers, begin, end);
+        begin = end;
+      }
+    }
+
+    /** Adds the list of the next object: the first {@code size} numbers, ascending. */
     void add(int[] list, int size) throws IOException {
-      for (int from = 0; from < size; from += AT_ONCE) {
+      add(list, 0, size);
+    }
+
+    private void add(int[] list, int begin, int end) throws IOException {
+      if (end - begin == 1) {
+        addOne(list[begin]);
+        return;
+      }
+      for (int from = begin; from < end; from += AT_ONCE) {
         if (LONGEST * AT_ONCE > ready.length - readySize) {
           flushReady();
         }
-        readySize = put(list, from, Math.min(size, from + AT_ONCE), readySize);
+        readySize = put(list, from, Math.min(end, from + AT_ONCE), from == begin, readySize);
       }
       ends.add(flushed + readySize);
       node++;
     }
 
-    /** Adds a list of one number for the next object: most objects are held in one place. */
-    void addOne(int number) throws IOException {
+    /** Most objects are held in one place. */
+    private void addOne(int number) throws IOException {
       if (LONGEST > ready.length - readySize) {
         flushReady();
       }
@@ -238,12 +261,12 @@ public final class ListColumn {
     }
 
     /** Puts some of a list's numbers to a place of {@link #ready}; the place behind them. */
-    private int put(int[] list, int from, int to, int place) {
+    private int put(int[] list, int from, int to, boolean first, int place) {
       final byte[] target = ready;
       int at = place;
       int i = from;
       int previous;
-      if (from == 0) {
+      if (first) {
         previous = list[i++];
         at = putFirst(previous, at);
       } else {

@@ -2,13 +2,11 @@ package lipsanon.question;
 
 import java.io.IOException;
 import java.util.HashSet;
-import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
-import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
@@ -67,15 +65,11 @@ record CopiesFinding(
   private void add(String name, int count, int several, IntList objects) throws IOException {
     boolean contexts = contexts(objects) >= FEWEST;
     Holding holding = search.search(objects);
-    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
-    findings.add(
+    findings.addCopies(
         name,
-        holding.places().isEmpty() ? Holding.unknown(held) : holding,
-        -1,
+        holding,
         count,
-        0,
-        0.35,
-        List.of("copies of an assembly from earlier loads are still there"),
+        "copies of an assembly from earlier loads are still there",
         String.format(
             Locale.ROOT,
             "%s is loaded %,d times, %s, and objects of it are held by %s%s; loaded more than once"
@@ -85,12 +79,10 @@ record CopiesFinding(
             contexts
                 ? "by contexts that can be unloaded"
                 : "without a context that can be unloaded",
-            held,
+            FindingList.held(holding),
             contexts ? ": until they are let go no context is unloaded" : "",
             several),
-        holding.places().isEmpty()
-            ? List.of()
-            : new HolderPath(snapshot).to(objects.get(0), holding.places().get(0)));
+        objects);
   }
 
   /** How many contexts objects refer to. */

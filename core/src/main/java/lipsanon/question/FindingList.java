@@ -1,9 +1,12 @@
 package lipsanon.question;
 
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
+import lipsanon.holder.HolderPath;
 import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Step;
@@ -12,6 +15,9 @@ import lipsanon.label.Step;
 final class FindingList {
   /** What explains so much of some bytes leaves no second finding for them. */
   private static final double EXPLAINED = 0.5;
+
+  /** How sure it is that copies of code are not meant to be there. */
+  private static final double COPIES = 0.35;
 
   private final Snapshot snapshot;
   private final List<Finding> findings = new ArrayList<>();
@@ -34,6 +40,35 @@ final class FindingList {
   /** Forgets what was found of parts of something that one holder holds: segments of a table. */
   void dropPartsOf(String what, Holding holding) {
     findings.removeIf(known -> known.what().equals(what) && known.heldBy().equals(holding.text()));
+  }
+
+  /** Who holds something, in words, also where that is nobody. */
+  static String held(Holding holding) {
+    return holding.places().isEmpty() ? "no single owner" : holding.text();
+  }
+
+  /**
+   * Adds a finding of code that was loaded several times over: nothing that has a size of its own,
+   * and that may be meant.
+   *
+   * @param objects those that keep the copies; the way leads to the first, if its holder is known
+   */
+  void addCopies(
+      String what, Holding holding, int count, String reason, String sentence, IntList objects)
+      throws IOException {
+    boolean known = !holding.places().isEmpty();
+    add(
+        what,
+        known ? holding : Holding.unknown(held(holding)),
+        -1,
+        count,
+        0,
+        COPIES,
+        List.of(reason),
+        sentence,
+        known && !objects.isEmpty()
+            ? new HolderPath(snapshot).to(objects.get(0), holding.places().get(0))
+            : List.of());
   }
 
   /**

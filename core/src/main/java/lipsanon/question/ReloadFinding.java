@@ -7,7 +7,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
-import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
@@ -43,16 +42,12 @@ record ReloadFinding(
     }
     Holding holding =
         loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
-    String held = holding.places().isEmpty() ? "no single owner" : holding.text();
     String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
-    findings.add(
+    findings.addCopies(
         most.get(0).name(),
-        holding.places().isEmpty() ? Holding.unknown(held) : holding,
-        -1,
+        holding,
         most.size(),
-        0,
-        0.35,
-        List.of("class loaders of earlier loads seem to be kept"),
+        "class loaders of earlier loads seem to be kept",
         String.format(
             Locale.ROOT,
             "%s is loaded %,d times by different class loaders%s, held by %s; loaded more than once"
@@ -60,10 +55,8 @@ record ReloadFinding(
             most.get(0).name(),
             most.size(),
             loaderType.isEmpty() ? "" : " (" + loaderType + ")",
-            held,
+            FindingList.held(holding),
             several),
-        loaders.isEmpty() || holding.places().isEmpty()
-            ? List.of()
-            : new HolderPath(snapshot).to(loaders.get(0), holding.places().get(0)));
+        loaders);
   }
 }

@@ -162,11 +162,7 @@ class ColumnTest {
     try (ListColumn.Writer writer =
         new ListColumn.Writer(folder.resolve("e"), folder.resolve("b"), BUILD, lists.length)) {
       for (int[] list : lists) {
-        if (list.length == 1) {
-          writer.addOne(list[0]);
-        } else {
-          writer.add(list, list.length);
-        }
+        writer.add(list, list.length);
       }
       writer.finish();
     }
