@@ -31,6 +31,10 @@ final class Climb {
 
   static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
+
+  /** Lambdas, one captured by the other, beyond which a name is looked for. */
+  private static final int MOST_LAMBDAS = 3;
+
   private static final String PAGE = "the page";
 
   /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
@@ -45,6 +49,9 @@ final class Climb {
   private final KeyedValues keys;
   private final Frameworks frameworks;
   private final LinkChoice choice;
+
+  /** Lambdas captured by lambdas that the climb is beyond. */
+  private int lambdas;
 
   Climb(Snapshot snapshot, Links links, Ownership ownership) {
     this.snapshot = snapshot;
@@ -120,7 +127,7 @@ final class Climb {
     for (int step = 0; step < MOST_STEPS; step++) {
       List<Named> names = step(way);
       if (!names.isEmpty()) {
-        return new Found(names, reversed(way.inside));
+        return found(way, names);
       }
       if (way.at < 0) {
         break;
@@ -136,9 +143,13 @@ final class Climb {
     if (best == null) {
       best = new Named("several roots of the runtime", -1, target, false, Ownership.Whose.RUNTIME);
     }
+    return found(way, List.of(best));
+  }
+
+  private static Found found(Way way, List<Named> names) {
     List<String> inside = reversed(way.inside);
-    inside.remove(best.text());
-    return new Found(List.of(best), inside);
+    inside.remove(names.get(0).text());
+    return new Found(names, inside);
   }
 
   /** Out of a chain, whose links need not be looked at one by one. */
@@ -288,7 +299,7 @@ final class Climb {
   }
 
   /** Declared fields before what a function captured for itself, and not too many. */
-  List<Named> plainest(Map<String, Named> names) {
+  List<Named> plainest(Map<String, Named> names) throws IOException {
     List<Named> sorted = new ArrayList<>(names.values());
     sorted.sort(
         Comparator.comparing((Named named) -> isCaptured(named.text()))
@@ -296,11 +307,33 @@ final class Climb {
     if (!sorted.isEmpty() && !isCaptured(sorted.get(0).text())) {
       sorted.removeIf(named -> isCaptured(named.text()));
     }
+    List<Named> beyond = sorted.isEmpty() ? sorted : beyondLambda(sorted.get(0));
+    if (!beyond.isEmpty()) {
+      return beyond;
+    }
     return sorted.size() > MOST_NAMES ? new ArrayList<>(sorted.subList(0, 1)) : sorted;
   }
 
+  /**
+   * What a lambda captured has no name in the source: who has the lambda says more, if it is of the
+   * same class. Of another class it says less than the one that the lambda stands in.
+   */
+  private List<Named> beyondLambda(Named captured) throws IOException {
+    if (!ClosureNames.isOfLambda(captured.text()) || lambdas == MOST_LAMBDAS) {
+      return List.of();
+    }
+    lambdas++;
+    try {
+      List<Named> names = from(captured.from()).names();
+      boolean same = ClosureNames.isInClassOf(captured.text(), names.get(0).text());
+      return same && names.get(0).whose() == Ownership.Whose.OWN ? names : List.of();
+    } finally {
+      lambdas--;
+    }
+  }
+
   private static boolean isCaptured(String text) {
-    return text.contains("$$Lambda")
+    return ClosureNames.isOfLambda(text)
         || text.contains(".this$")
         || text.contains(".val$")
         || text.startsWith("local variable");

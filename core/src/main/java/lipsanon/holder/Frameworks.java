@@ -110,7 +110,7 @@ final class Frameworks {
     TypeInfo type = snapshot.types().get(t);
     return snapshot.counts(t).count() <= MOST_ALIKE
         && !type.array()
-        && !type.name().contains("$$Lambda")
+        && !ClosureNames.isOfLambda(type.name())
         && !ClosureNames.isClosure(type.name())
         && ownership.of(type) == Ownership.Whose.OWN;
   }

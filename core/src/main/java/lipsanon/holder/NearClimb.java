@@ -62,6 +62,7 @@ final class NearClimb {
       }
     }
     OfModule module = new OfModule();
+    Named fixed = null;
     if (!lasting.isPage(target)) {
       // its own variables; that somebody refers to a page says nothing
       in.forEach(link -> module.see(-1, link, target, way.properties));
@@ -103,6 +104,10 @@ final class NearClimb {
               continue;
             }
             names.putIfAbsent(text, new Named(text, link.from(), at, false, Ownership.Whose.OWN));
+          } else if (link.via().kind() == Via.Kind.STATIC) {
+            String text = link.via().text();
+            Ownership.Whose whose = ownership.of(link.via());
+            fixed = fixed == null ? new Named(text, link.from(), at, false, whose) : fixed;
           } else if (link.from() != top && seen.add(link.from())) {
             next.add(link.from());
             properties.put(link.from(), climb.properties(link.via(), properties.get(at)));
@@ -122,7 +127,14 @@ final class NearClimb {
       }
       level = next;
     }
-    return module.named(way);
+    List<Named> ofModule = module.named(way);
+    // a variable of the runtime that is some way above names what else had no name that lasts
+    boolean nameless =
+        way.foreign == null
+            && !way.runtimeLasts
+            && top < 0
+            && in.stream().noneMatch(link -> Lasting.isVariable(link.via()));
+    return ofModule.isEmpty() && nameless && fixed != null ? List.of(fixed) : ofModule;
   }
 
   /** The nearest variable of a module that leads to an object; of several always the same. */
