@@ -297,6 +297,7 @@ public final class GrowthQuestion {
               List.of(0L, smallBytes),
               "are too small to be told from chance"));
     }
+    findings.addAll(ClassValues.of(snapshots, mine, actions));
     findings.sort(
         Comparator.comparingDouble(
                 (Finding f) ->

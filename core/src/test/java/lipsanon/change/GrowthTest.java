@@ -37,6 +37,7 @@ class GrowthTest {
     "Remembered, static leakyard.Remembered.CREW, leakyard.Remembered$Sailor",
     "Lent, leakyard.Lent$$Lambda.arg$1, leakyard.Lent$Toll",
     "CommonPool, static java.util.concurrent.ForkJoinPool.common, leakyard.CommonPool$$Lambda",
+    "KeptByClass, static leakyard.KeptByClass.NOTES, leakyard.KeptByClass$Note",
     "ValueHoldsKey, leakyard.ValueHoldsKey.papers, leakyard.ValueHoldsKey$Papers",
     "SlowConsumer, leakyard.SlowConsumer.quay, leakyard.SlowConsumer$Crate",
     "TailChain, leakyard.TailChain$Journal.first, leakyard.TailChain$Entry",

@@ -1,0 +1,267 @@
+package lipsanon.change;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.TreeMap;
+import lipsanon.array.IntList;
+import lipsanon.holder.Finding;
+import lipsanon.holder.HolderSearch;
+import lipsanon.holder.Holding;
+import lipsanon.index.NodeCursor;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Ownership;
+import lipsanon.label.Step;
+import lipsanon.label.TypeFilter;
+
+/**
+ * What piles up in values that classes keep ({@code java.lang.ClassValue}). A dump of the JVM
+ * leaves out the fields of class objects, and with them what refers to these values: they look as
+ * if nothing kept them, and are in no dominator tree. So they are told by the numbers of unretained
+ * objects, and found to be such values by the entry that refers to them.
+ */
+final class ClassValues {
+  private static final String ENTRY = "java.lang.ClassValue$Entry";
+  private static final String OWNER = "classValue";
+
+  /** Growth below so many bytes of the objects themselves is noise, if it is not exact. */
+  private static final long LEAST_BYTES = 6_000;
+
+  private static final int MOST_TYPES = 3;
+  private static final int SAMPLE = 12;
+  private static final int MOST_VISITED = 2_000;
+
+  private final List<Snapshot> snapshots;
+  private final Snapshot last;
+  private final TypeFilter mine;
+  private final int[] actions;
+
+  private ClassValues(List<Snapshot> snapshots, TypeFilter mine, int[] actions) {
+    this.snapshots = snapshots;
+    this.last = snapshots.get(snapshots.size() - 1);
+    this.mine = mine;
+    this.actions = actions;
+  }
+
+  /** Findings; nearly always none, and then nothing is gone through. */
+  static List<Finding> of(List<Snapshot> snapshots, TypeFilter mine, int[] actions)
+      throws IOException {
+    return new ClassValues(snapshots, mine, actions).find();
+  }
+
+  /**
+   * The numbers of a type's unretained objects.
+   *
+   * @param bytes their own sizes
+   */
+  private record Rising(String type, long[] counts, long[] bytes, Trend trend) {}
+
+  private List<Finding> find() throws IOException {
+    if (!hasEntries()) {
+      return List.of();
+    }
+    List<Finding> found = new ArrayList<>();
+    for (Rising rising : rising()) {
+      Finding finding = finding(rising);
+      if (finding != null) {
+        found.add(finding);
+      }
+    }
+    return found;
+  }
+
+  private boolean hasEntries() {
+    for (int t = 0; t < last.types().size(); t++) {
+      if (last.types().get(t).name().equals(ENTRY) && last.counts(t).unretained() > 0) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** The user's own types of which ever more are unretained, what grows most first. */
+  private List<Rising> rising() {
+    Map<String, long[][]> series = new TreeMap<>();
+    for (int s = 0; s < snapshots.size(); s++) {
+      Snapshot snapshot = snapshots.get(s);
+      for (int t = 0; t < snapshot.types().size(); t++) {
+        TypeInfo type = snapshot.types().get(t);
+        long unretained = snapshot.counts(t).unretained();
+        if (unretained > 0 && !type.array() && mine.isMine(type)) {
+          long[][] of =
+              series.computeIfAbsent(
+                  Families.of(type.name()), name -> new long[2][snapshots.size()]);
+          of[0][s] += unretained;
+          // objects of one type are of one size
+          of[1][s] += snapshot.counts(t).shallowBytes() / snapshot.counts(t).count() * unretained;
+        }
+      }
+    }
+    List<Rising> rising = new ArrayList<>();
+    series.forEach(
+        (type, of) -> {
+          Trend trend = Trend.of(of[0], actions);
+          boolean large = grown(of[1]) >= LEAST_BYTES || trend.exactPerAction() > 0;
+          if (trend.kind() == Trend.Kind.STEADY && large) {
+            rising.add(new Rising(type, of[0], of[1], trend));
+          }
+        });
+    rising.sort(Comparator.comparingLong((Rising one) -> grown(one.bytes())).reversed());
+    return rising.subList(0, Math.min(MOST_TYPES, rising.size()));
+  }
+
+  private static long grown(long[] series) {
+    return series[series.length - 1] - series[0];
+  }
+
+  /** Null if most of a sample is no value of a class, and so is likely garbage. */
+  private Finding finding(Rising rising) throws IOException {
+    IntList sample = sample(rising.type());
+    Map<String, Integer> holders = new HashMap<>();
+    List<Step> steps = List.of();
+    String held = "";
+    for (int i = 0; i < sample.size(); i++) {
+      List<Integer> way = wayFromEntry(sample.get(i));
+      int owner = way.isEmpty() ? -1 : owner(way.get(0));
+      if (owner >= 0) {
+        Holding holding = new HolderSearch(last, new Ownership(last, mine)).searchOne(owner);
+        String text = holding.places().isEmpty() ? last.typeName(owner) : holding.text();
+        if (holders.merge(text, 1, Integer::sum) * 2 > sample.size()) {
+          held = text;
+          steps = steps(way);
+          break;
+        }
+      }
+    }
+    return held.isEmpty() ? null : finding(rising, held, steps);
+  }
+
+  private Finding finding(Rising rising, String held, List<Step> steps) {
+    Trend trend = rising.trend();
+    long all = Arrays.stream(actions).asLongStream().sum();
+    double perAction = all > 0 ? 1.0 / all : 0;
+    List<String> reasons = new ArrayList<>();
+    reasons.add("it rose steadily over " + snapshots.size() + " snapshots");
+    double confidence = 0.6;
+    String exactly = "";
+    if (trend.exactPerAction() > 0) {
+      confidence += 0.17;
+      exactly = "exactly " + trend.exactPerAction() + " with every action";
+      reasons.add("exactly " + trend.exactPerAction() + " more with every action");
+    }
+    if (trend.confirmed()) {
+      confidence += 0.15;
+      reasons.add("it went on in proportion over a much longer round");
+    }
+    reasons.add(
+        "classes keep them, which a JVM's dump leaves out: sizes are of these objects alone");
+    return new Finding(
+        rising.type(),
+        held,
+        List.of(),
+        "",
+        "",
+        "a class",
+        grown(rising.counts()) * perAction,
+        grown(rising.bytes()) * perAction,
+        Arrays.stream(rising.counts()).boxed().toList(),
+        Arrays.stream(rising.bytes()).boxed().toList(),
+        confidence,
+        reasons,
+        String.format(
+            Locale.ROOT,
+            "%,d more %s pile up (%s of their own%s), held by classes, as values of %s.",
+            grown(rising.counts()),
+            rising.type(),
+            Labels.bytes(grown(rising.bytes())),
+            exactly.isEmpty() ? "" : ", " + exactly,
+            held),
+        steps,
+        List.of(),
+        0);
+  }
+
+  private IntList sample(String type) {
+    boolean[] wanted = new boolean[last.types().size()];
+    long all = 0;
+    for (int t = 0; t < wanted.length; t++) {
+      wanted[t] = Families.of(last.types().get(t).name()).equals(type);
+      all += wanted[t] ? last.counts(t).unretained() : 0;
+    }
+    long every = Math.max(1, all / SAMPLE);
+    IntList sample = new IntList();
+    NodeCursor cursor = last.cursor();
+    long seen = 0;
+    for (int n = 0; n < last.objectCount() && sample.size() < SAMPLE; n++) {
+      if (wanted[cursor.type(n)] && cursor.depth(n) == 0 && seen++ % every == 0) {
+        sample.add(n);
+      }
+    }
+    return sample;
+  }
+
+  /** From the entry of a class down to an object that nothing else keeps; empty if none has it. */
+  private List<Integer> wayFromEntry(int node) {
+    Map<Integer, Integer> below = new HashMap<>();
+    IntList queue = new IntList();
+    queue.add(node);
+    below.put(node, -1);
+    for (int i = 0; i < queue.size() && queue.size() < MOST_VISITED; i++) {
+      int at = queue.get(i);
+      if (last.typeName(at).equals(ENTRY)) {
+        List<Integer> way = new ArrayList<>();
+        for (int step = at; step >= 0; step = below.get(step)) {
+          way.add(step);
+        }
+        return way;
+      }
+      IntList in = last.inbound(at);
+      for (int k = 0; k < in.size() && queue.size() < MOST_VISITED; k++) {
+        if (last.depth(in.get(k)) == 0 && below.putIfAbsent(in.get(k), at) == null) {
+          queue.add(in.get(k));
+        }
+      }
+    }
+    return List.of();
+  }
+
+  /** The {@code ClassValue} of an entry: the version that it refers to weakly knows it. */
+  private int owner(int entry) throws IOException {
+    int version = last.objects().weakKey(entry);
+    int[] found = {-1};
+    if (version >= 0) {
+      last.objects()
+          .references(
+              version,
+              reference -> {
+                if (reference.via().name().equals(OWNER)) {
+                  found[0] = reference.target();
+                }
+              });
+    }
+    return found[0];
+  }
+
+  private List<Step> steps(List<Integer> way) throws IOException {
+    List<Step> steps = new ArrayList<>();
+    for (int i = 0; i < way.size(); i++) {
+      int node = way.get(i);
+      String via = "a value that a class keeps";
+      if (i > 0) {
+        Via how = last.objects().viaTo(way.get(i - 1), node);
+        via = how == null ? "" : how.text();
+      }
+      steps.add(new Step(last.id(node), last.typeName(node), "", via, 0, 1));
+    }
+    return steps;
+  }
+}
