@@ -126,20 +126,17 @@ final class ClassValues {
   /** Null if most of a sample is no value of a class, and so is likely garbage. */
   private Finding finding(Rising rising) throws IOException {
     IntList sample = sample(rising.type());
-    Map<String, Integer> holders = new HashMap<>();
+    Map<Integer, Integer> owners = new HashMap<>();
     List<Step> steps = List.of();
     String held = "";
     for (int i = 0; i < sample.size(); i++) {
       List<Integer> way = wayFromEntry(sample.get(i));
       int owner = way.isEmpty() ? -1 : owner(way.get(0));
-      if (owner >= 0) {
+      if (owner >= 0 && owners.merge(owner, 1, Integer::sum) * 2 > sample.size()) {
         Holding holding = new HolderSearch(last, new Ownership(last, mine)).searchOne(owner);
-        String text = holding.places().isEmpty() ? last.typeName(owner) : holding.text();
-        if (holders.merge(text, 1, Integer::sum) * 2 > sample.size()) {
-          held = text;
-          steps = steps(way);
-          break;
-        }
+        held = holding.places().isEmpty() ? last.typeName(owner) : holding.text();
+        steps = steps(way);
+        break;
       }
     }
     return held.isEmpty() ? null : finding(rising, held, steps);

@@ -24,11 +24,6 @@ import lipsanon.label.Threads;
 final class Climb {
   private static final int MOST_STEPS = 400;
 
-  /** After so many steps it may be in a chain, which repeats itself after a few objects. */
-  private static final int LEAP = 32;
-
-  private static final int LONGEST_PERIOD = 4;
-
   static final int MOST_LINKS = 200;
   private static final int MOST_NAMES = 3;
 
@@ -132,8 +127,13 @@ final class Climb {
       if (way.at < 0) {
         break;
       }
-      if (step % LEAP == LEAP - 1) {
-        leap(way);
+      if (step % Chains.LEAST == Chains.LEAST - 1) {
+        int beyond = Chains.beyond(snapshot, way.at);
+        if (beyond != way.at) {
+          way.at = beyond;
+          way.below = -1;
+          way.properties = "";
+        }
       }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
@@ -152,32 +152,20 @@ final class Climb {
     return new Found(names, inside);
   }
 
-  /** Out of a chain, whose links need not be looked at one by one. */
-  private void leap(Way way) {
-    for (int period = 1; period <= LONGEST_PERIOD; period++) {
-      int at = way.at;
-      int above = above(at, period);
-      int links = 0;
-      while (above >= 0 && snapshot.type(above) == snapshot.type(at)) {
-        at = above;
-        above = above(at, period);
-        links++;
-      }
-      if (links >= LEAP) {
-        way.at = at;
-        way.below = -1;
-        way.properties = "";
-        return;
-      }
+  /**
+   * A name for what an object contains. A class object contains what its static variables hold: who
+   * has loaded the class holds nothing of it.
+   */
+  Found ofContents(int container) throws IOException {
+    if (!snapshot.classNodes().contains(container)) {
+      return from(container);
     }
-  }
-
-  private int above(int node, int steps) {
-    int at = node;
-    for (int i = 0; i < steps && at >= 0; i++) {
-      at = snapshot.dominator(at);
+    Ownership.Whose whose = Ownership.Whose.RUNTIME;
+    for (TypeInfo type : snapshot.types()) {
+      whose = type.classNode() == container ? ownership.of(type) : whose;
     }
-    return at;
+    String text = "static variables of " + Labels.of(snapshot, container);
+    return new Found(List.of(new Named(text, container, container, false, whose)), List.of());
   }
 
   private static List<String> reversed(List<String> list) {

@@ -200,7 +200,7 @@ public final class HolderSearch {
   }
 
   private Candidate emptied(int container) throws IOException {
-    return new Candidate(climb.from(container), container, true);
+    return new Candidate(climb.ofContents(container), container, true);
   }
 
   /** All objects of the set are below the candidate's container, which dominates them. */

@@ -243,7 +243,7 @@ final class SeveralHolders {
     int most = 0;
     for (int i = 0; i < Math.min(group.nodes.size(), MOST_NODES); i++) {
       int node = group.nodes.get(i);
-      Climb.Found found = climb.from(node);
+      Climb.Found found = climb.ofContents(node);
       Part part = parts.computeIfAbsent(found.names().get(0).text(), text -> new Part(node, found));
       part.leads += group.leads.getOrDefault(node, 0);
       most = Math.max(most, part.leads);

@@ -114,7 +114,8 @@ public final class GrowthCommand extends SnapshotCommand {
       throw new UsageException("a series takes two or more snapshots");
     }
     if (actions.stream().anyMatch(n -> n < 1)) {
-      throw new UsageException("--actions takes whole numbers from 1 on");
+      throw new UsageException(
+          "--actions takes whole numbers from 1 on, each for an interval between two snapshots");
     }
     if (actions.size() > 1 && actions.size() != files.size() - 1) {
       throw new UsageException(
