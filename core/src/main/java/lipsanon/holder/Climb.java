@@ -157,8 +157,10 @@ final class Climb {
    * has loaded the class holds nothing of it.
    */
   Found ofContents(int container) throws IOException {
-    if (!snapshot.classNodes().contains(container)) {
-      return from(container);
+    Found found = from(container);
+    boolean loaded = snapshot.classNodes().contains(container) && found.names().get(0).from() >= 0;
+    if (!loaded) {
+      return found;
     }
     Ownership.Whose whose = Ownership.Whose.RUNTIME;
     for (TypeInfo type : snapshot.types()) {

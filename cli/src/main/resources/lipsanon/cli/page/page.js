@@ -129,7 +129,9 @@
       add(item, 'strong', { text: step.via });
       item.append(' ');
       add(item, 'span', { class: 'mono', text: step.type + (step.label ? ' ' + step.label : '') + (step.repeats > 1 ? ' (' + count(step.repeats) + ' in a row)' : '') });
-      add(item, 'span', { class: 'soft', text: ' retains ' + size(step.retainedBytes) });
+      if (step.retainedBytes > 0) {
+        add(item, 'span', { class: 'soft', text: ' retains ' + size(step.retainedBytes) });
+      }
     });
   }
 
