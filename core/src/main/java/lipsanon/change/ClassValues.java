@@ -13,6 +13,7 @@ import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
+import lipsanon.holder.Place;
 import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -32,9 +33,6 @@ import lipsanon.label.TypeFilter;
 final class ClassValues {
   private static final String ENTRY = "java.lang.ClassValue$Entry";
   private static final String OWNER = "classValue";
-
-  /** Growth below so many bytes of the objects themselves is noise, if it is not exact. */
-  private static final long LEAST_BYTES = 6_000;
 
   private static final int MOST_TYPES = 3;
   private static final int SAMPLE = 12;
@@ -110,17 +108,14 @@ final class ClassValues {
     series.forEach(
         (type, of) -> {
           Trend trend = Trend.of(of[0], actions);
-          boolean large = grown(of[1]) >= LEAST_BYTES || trend.exactPerAction() > 0;
+          boolean large =
+              Place.growth(of[1]) >= GrowthQuestion.LEAST_BYTES || trend.exactPerAction() > 0;
           if (trend.kind() == Trend.Kind.STEADY && large) {
             rising.add(new Rising(type, of[0], of[1], trend));
           }
         });
-    rising.sort(Comparator.comparingLong((Rising one) -> grown(one.bytes())).reversed());
+    rising.sort(Comparator.comparingLong((Rising one) -> Place.growth(one.bytes())).reversed());
     return rising.subList(0, Math.min(MOST_TYPES, rising.size()));
-  }
-
-  private static long grown(long[] series) {
-    return series[series.length - 1] - series[0];
   }
 
   /** Null if most of a sample is no value of a class, and so is likely garbage. */
@@ -168,8 +163,8 @@ final class ClassValues {
         "",
         "",
         "a class",
-        grown(rising.counts()) * perAction,
-        grown(rising.bytes()) * perAction,
+        Place.growth(rising.counts()) * perAction,
+        Place.growth(rising.bytes()) * perAction,
         Arrays.stream(rising.counts()).boxed().toList(),
         Arrays.stream(rising.bytes()).boxed().toList(),
         confidence,
@@ -177,9 +172,9 @@ final class ClassValues {
         String.format(
             Locale.ROOT,
             "%,d more %s pile up (%s of their own%s), held by classes, as values of %s.",
-            grown(rising.counts()),
+            Place.growth(rising.counts()),
             rising.type(),
-            Labels.bytes(grown(rising.bytes())),
+            Labels.bytes(Place.growth(rising.bytes())),
             exactly.isEmpty() ? "" : ", " + exactly,
             held),
         steps,

@@ -36,7 +36,7 @@ public final class GrowthQuestion {
    * Growth below this many bytes over the whole series is noise, unless it is exactly so many
    * objects with every action.
    */
-  private static final long LEAST_BYTES = 6_000;
+  static final long LEAST_BYTES = 6_000;
 
   /** An object has so many bytes at least: growth below one object an action is none. */
   private static final int LEAST_OBJECT = 16;

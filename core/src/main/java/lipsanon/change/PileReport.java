@@ -71,7 +71,7 @@ final class PileReport {
             ? holding(place)
             : search.search(heads, GLANCE, share(place));
     return new GrowthAnswer.SetAside(
-        what(pile, holding), heldBy(holding), series(place.bytes), why);
+        what(pile, holding), holding.owner(), series(place.bytes), why);
   }
 
   /** What is known of a place so far: its holder is sought once. */
@@ -127,10 +127,6 @@ final class PileReport {
 
   private static List<Long> series(long[] values) {
     return Arrays.stream(values).boxed().toList();
-  }
-
-  private static String heldBy(Holding holding) {
-    return holding.places().isEmpty() ? "no single owner" : holding.text();
   }
 
   /** Evenly spaced objects of a place, those held by their like included. */
@@ -256,7 +252,7 @@ final class PileReport {
     boolean contained = holding.container() >= 0 && holding.container() != example.node();
     return new Finding(
         what,
-        heldBy(holding),
+        holding.owner(),
         holding.inside(),
         contained ? Families.of(last.typeName(holding.container())) : "",
         contained ? last.id(holding.container()) : "",
@@ -360,11 +356,11 @@ final class PileReport {
     // what is in a thread is no root, but the thread is
     if (holding.roots() && what.equals(place.type)) {
       return text.append(": each is a root itself, ")
-          .append(heldBy(holding))
+          .append(holding.owner())
           .append('.')
           .toString();
     }
-    text.append(", held by ").append(heldBy(holding));
+    text.append(", held by ").append(holding.owner());
     boolean several = holding.places().stream().map(Holding.Place::freed).anyMatch(f -> f == 0);
     if (holding.places().size() > 1 && several) {
       text.append(": all of these must let go");

@@ -55,6 +55,11 @@ public record Holding(
     return String.join(" and ", texts);
   }
 
+  /** Who holds, in words, also where that is nobody alone. */
+  public String owner() {
+    return places.isEmpty() ? "no single owner" : text();
+  }
+
   /** The share of the objects that all places together free, 0 to 1. */
   public double freedShare() {
     return asked == 0 ? 0 : freed / (double) asked;

@@ -79,7 +79,7 @@ record CopiesFinding(
             contexts
                 ? "by contexts that can be unloaded"
                 : "without a context that can be unloaded",
-            FindingList.held(holding),
+            holding.owner(),
             contexts ? ": until they are let go no context is unloaded" : "",
             several),
         objects);

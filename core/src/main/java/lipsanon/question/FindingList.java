@@ -42,11 +42,6 @@ final class FindingList {
     findings.removeIf(known -> known.what().equals(what) && known.heldBy().equals(holding.text()));
   }
 
-  /** Who holds something, in words, also where that is nobody. */
-  static String held(Holding holding) {
-    return holding.places().isEmpty() ? "no single owner" : holding.text();
-  }
-
   /**
    * Adds a finding of code that was loaded several times over: nothing that has a size of its own,
    * and that may be meant.
@@ -59,7 +54,7 @@ final class FindingList {
     boolean known = !holding.places().isEmpty();
     add(
         what,
-        known ? holding : Holding.unknown(held(holding)),
+        known ? holding : Holding.unknown(holding.owner()),
         -1,
         count,
         0,

@@ -55,7 +55,7 @@ record ReloadFinding(
             most.get(0).name(),
             most.size(),
             loaderType.isEmpty() ? "" : " (" + loaderType + ")",
-            FindingList.held(holding),
+            holding.owner(),
             several),
         loaders);
   }
