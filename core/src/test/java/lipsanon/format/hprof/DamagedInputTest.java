@@ -26,7 +26,7 @@ import org.junit.jupiter.api.io.TempDir;
  * Dumps cut anywhere and with any byte changed: clear errors or a marked part, and nothing else.
  */
 class DamagedInputTest {
-  private static final int FLIPS = 5_000;
+  private static final int FLIPS = 2_500;
 
   @TempDir Path folder;
 

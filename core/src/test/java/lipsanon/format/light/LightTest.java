@@ -146,7 +146,7 @@ class LightTest {
     byte[] bytes = bytes(WATCHED);
     Random random = new Random(7);
     Path file = folder.resolve("watched");
-    for (int i = 0; i < 3000; i++) {
+    for (int i = 0; i < 1000; i++) {
       byte[] changed = bytes.clone();
       for (int k = 0; k <= i % 3; k++) {
         changed[random.nextInt(changed.length)] = (byte) random.nextInt();

@@ -431,7 +431,7 @@ class NettraceReaderTest {
     byte[] whole = Heap.random(new Random(3), 80).stream();
     Random random = new Random(4);
     Path file = folder.resolve("flipped.nettrace");
-    for (int i = 0; i < 10_000; i++) {
+    for (int i = 0; i < 3_000; i++) {
       byte[] changed = whole.clone();
       for (int k = 0; k <= i % 3; k++) {
         changed[random.nextInt(changed.length)] = (byte) random.nextInt();
