@@ -67,6 +67,7 @@ final class SurveyFindings {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
     search.piles();
     search.chains();
+    search.linkedPile();
     ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
     threads.finalizers();
     search.rootPile();
@@ -103,7 +104,7 @@ final class SurveyFindings {
     long count = info.passage() ? counted(what, pile) : pile.count();
     Holding holding = search.searchBelow(container, count, pile.bytes());
     boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
-    if (runtimes && count < RUNTIMES_OWN && pile.bytes() < RUNTIMES_OWN_BYTES) {
+    if (runtimes && isLittle(count, pile.bytes())) {
       return;
     }
     double share = pile.bytes() / heap;
@@ -128,6 +129,50 @@ final class SurveyFindings {
         List.of("one place holds very many similar objects", NO_TREND),
         sentence,
         paths.to(pile.example(), holding.places().get(0)));
+  }
+
+  /** Entries that hang on each other: no single object holds many of them. */
+  private void linkedPile() throws IOException {
+    LinkedPile pile = LinkedPile.largest(snapshot, MANY, LARGE * heap);
+    if (pile == null
+        || pile.bytes() - pile.largest() < LARGE * heap
+        || ofObserver(pile.head())
+        || findings.explain(pile.bytes())) {
+      return;
+    }
+    String type = snapshot.types().get(pile.type()).name();
+    String what = piled.of(type, pile.some(), false);
+    int above = snapshot.dominator(pile.head());
+    Holding holding =
+        above < 0
+            ? search.searchOne(pile.head())
+            : search.searchBelow(above, pile.count(), pile.bytes());
+    boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
+    if (holding.places().isEmpty() || runtimes && isLittle(pile.count(), pile.bytes())) {
+      return;
+    }
+    double share = pile.bytes() / heap;
+    findings.add(
+        what,
+        holding,
+        above,
+        pile.count(),
+        pile.bytes(),
+        Math.min(0.45, 0.15 + share / 2),
+        List.of("one place holds very many similar objects", NO_TREND),
+        String.format(
+            Locale.ROOT,
+            "%,d %s retain %s (%.0f %% of the heap), held by %s.",
+            pile.count(),
+            what,
+            Labels.bytes(pile.bytes()),
+            share * 100,
+            holding.text()),
+        paths.to(pile.some().get(pile.some().size() / 2), holding.places().get(0)));
+  }
+
+  private static boolean isLittle(long count, long bytes) {
+    return count < RUNTIMES_OWN && bytes < RUNTIMES_OWN_BYTES;
   }
 
   /**

@@ -56,6 +56,7 @@ class SurveyHoldersTest {
         "PlatformBeans | 4000 | leakyard.PlatformBeans$Buoy | 4000"
             + " | static java.lang.management.ManagementFactory.platformMBeanServer",
         "GrownBuffer | 60000 | byte[] | 1 | leakyard.GrownBuffer$Log.text",
+        "SortedNames | 6000 | java.lang.String | 6000 | static leakyard.SortedNames.NAMES",
         "TreeAndPlace | 6000 | leakyard.TreeAndPlace$Branch | 121"
             + " | static variables of class leakyard.TreeAndPlace",
         "ThreadPerAction | 150 | leakyard.ThreadPerAction$Watch | 150"
