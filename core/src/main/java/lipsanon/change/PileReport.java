@@ -354,7 +354,7 @@ final class PileReport {
       return text.append(", and no single owner holds them.").toString();
     }
     // what is in a thread is no root, but the thread is
-    if (holding.roots() && what.equals(place.type)) {
+    if (holding.roots() && (what + " ").startsWith(place.type + " ")) {
       return text.append(": each is a root itself, ")
           .append(holding.owner())
           .append('.')

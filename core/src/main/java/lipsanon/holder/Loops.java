@@ -92,7 +92,7 @@ final class Loops {
 
   /** Adds the likes of a place that a part leads to, through so many parts at most, itself one. */
   private void collect(int s, Place place, int part, int steps, IntList found) {
-    if (!isPart(s, part)) {
+    if (!isPart(s, place, part)) {
       return;
     }
     DominatorChildren below = children.get(s);
@@ -108,7 +108,7 @@ final class Loops {
 
   /** Whether a part leads to likes of a place, through so many parts at most, itself one. */
   boolean leads(int s, Place place, int part, int steps) {
-    if (steps <= 0 || !canLoop(place) || !isPart(s, part)) {
+    if (steps <= 0 || !canLoop(place) || !isPart(s, place, part)) {
       return false;
     }
     long[] all = totals.of(place.type);
@@ -125,8 +125,20 @@ final class Loops {
     return families.get(s)[type].equals(place.type) && !snapshots.get(s).types().get(type).plain();
   }
 
-  private boolean isPart(int s, int node) {
-    TypeInfo info = snapshots.get(s).types().get(snapshots.get(s).type(node));
-    return !info.plain() && (info.library() || info.foreign() || info.array());
+  /**
+   * Whether an object is only a part of those of a place: plain arrays are of any but a library's.
+   */
+  private boolean isPart(int s, Place place, int node) {
+    TypeInfo info = info(s, node);
+    if (info.plain()) {
+      return info.array()
+          && !place.heads.get(s).isEmpty()
+          && !info(s, place.heads.get(s).get(0)).foreign();
+    }
+    return info.library() || info.foreign() || info.array();
+  }
+
+  private TypeInfo info(int s, int node) {
+    return snapshots.get(s).types().get(snapshots.get(s).type(node));
   }
 }

@@ -282,16 +282,21 @@ public final class PlaceTree {
       return place;
     }
 
-    /** What comes and goes under ever other names is in a table, and is one place. */
+    /**
+     * What comes and goes under ever other names is in a table, and is one place; so is what grows
+     * under each of several names.
+     */
     private void joinTables(List<Place> places) {
       int last = snapshots.size() - 1;
       joinGrownTables(places, last);
       for (List<Place> named : byType.values()) {
         int changing = 0;
+        int growing = 0;
         for (Place place : named) {
           changing += place.heads.get(0).isEmpty() != place.heads.get(last).isEmpty() ? 1 : 0;
+          growing += Place.growth(place.bytes) > 0 ? 1 : 0;
         }
-        if (changing >= MANY_KEYS) {
+        if (changing >= MANY_KEYS || growing >= MANY_KEYS) {
           Place first = named.get(0);
           Place table =
               new Place(

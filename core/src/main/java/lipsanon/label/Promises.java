@@ -31,7 +31,11 @@ final class Promises {
       int promise = scope < 0 ? -1 : target(snapshot, scope, null, "Promise");
       // a function of the runtime's: one of the user's own has a place, and another label
       String waiting = promise < 0 ? "" : waiting(snapshot, promise);
-      return waiting.isEmpty() ? "" : "that settles a promise " + waiting;
+      int function = waiting.isEmpty() ? suspended(snapshot, scope) : -1;
+      if (function >= 0) {
+        return "that resumes " + Labels.of(snapshot, function);
+      }
+      return promise < 0 ? "" : ("that settles a promise " + waiting).strip();
     }
     int reaction = target(snapshot, node, "reactions_or_result", "v8:hidden");
     if (reaction < 0) {
@@ -61,14 +65,18 @@ final class Promises {
   }
 
   private static String handler(Snapshot snapshot, int closure) throws IOException {
-    int scope = target(snapshot, closure, "context", null);
-    int suspended = scope < 0 ? -1 : target(snapshot, scope, "extension", null);
-    int function = suspended < 0 ? -1 : target(snapshot, suspended, "function", "v8:closure");
+    int function = suspended(snapshot, target(snapshot, closure, "context", null));
     if (function >= 0) {
       return "awaited by " + Labels.of(snapshot, function);
     }
     String own = snapshot.objects().label(closure, Labels.TEXT);
     return own.isEmpty() || own.equals(ANONYMOUS) ? "" : "then " + own;
+  }
+
+  /** The async function that goes on when a handler with that scope is called; -1 if none does. */
+  private static int suspended(Snapshot snapshot, int scope) throws IOException {
+    int generator = scope < 0 ? -1 : target(snapshot, scope, "extension", null);
+    return generator < 0 ? -1 : target(snapshot, generator, "function", "v8:closure");
   }
 
   private static int target(Snapshot snapshot, int node, String via, String type)

@@ -42,6 +42,10 @@ class NodeGrowthTest {
         "globalCache|variable `harbourCharts` in the global scope|v8:string",
         "nested|variable `office.desk.inbox.letters` at the top level of nested.js|Object",
         "promiseChain|variable `first` at the top level of promiseChain.js|Promise",
+        "exported|variable `calls` at the top level of exportedCalls.mjs|Call",
+        "sharedGate|variable `gate` at the top level of sharedGate.js"
+            + "|v8:closure that resumes unload (sharedGate.js:6)",
+        "byPort|variable `forecasts` at the top level of byPort.js|Object {text, hours}",
         "ownRealms|variable `realms` at the top level of ownRealms.js|Object"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
@@ -61,6 +65,24 @@ class NodeGrowthTest {
     assertThat(first.what()).isEqualTo("Socket");
     assertThat(first.heldBy()).isEqualTo("roots of their own: HTTPParser and TCP (Global handles)");
     assertThat(first.steps().get(0).via()).isEqualTo("Global handles");
+  }
+
+  /** An open handle says what it belongs to, and what of the program's is called. */
+  @Test
+  void anOpenServerIsToldByWhatItCalls() throws Exception {
+    Finding first = grow("openServers").findings().get(0);
+    assertThat(first.what()).isEqualTo("TCP of Server, which calls (anonymous) (openServers.js:8)");
+    assertThat(first.counts()).containsExactly(7L, 14L, 21L, 28L);
+    assertThat(first.sentence()).endsWith(": each is a root itself, Global handles.");
+  }
+
+  /** Nodes that stand in arrays of others are as many as there are. */
+  @Test
+  void allNodesOfATreeAreCounted() throws Exception {
+    Finding first = grow("boughs").findings().get(0);
+    assertThat(first.what()).isEqualTo("Bough");
+    assertThat(first.counts()).containsExactly(71L, 141L, 211L, 281L);
+    assertThat(first.heldBy()).isEqualTo("variable `place` at the top level of boughs.js");
   }
 
   /** The program's own variable refers to the runtime's modules, but holds nothing in them. */

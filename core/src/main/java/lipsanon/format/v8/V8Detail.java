@@ -36,6 +36,7 @@ public final class V8Detail implements ObjectReader {
   private final V8Rows rows;
   private final V8Scripts scripts;
   private final V8Scopes scopes;
+  private final V8Handles handles;
   private final V8Vias vias;
   private final V8Callbacks callbacks;
   private final V8Layout layout;
@@ -51,6 +52,7 @@ public final class V8Detail implements ObjectReader {
     this.rows = V8Rows.of(snapshot, source, layout);
     this.scripts = new V8Scripts(rows, snapshot);
     this.scopes = new V8Scopes(snapshot, rows, scripts);
+    this.handles = new V8Handles(snapshot, rows, scripts);
     this.vias = new V8Vias(snapshot, rows, scripts, scopes);
     this.callbacks = new V8Callbacks(snapshot, rows);
   }
@@ -208,6 +210,9 @@ public final class V8Detail implements ObjectReader {
     if (type.startsWith("system / Context")) {
       return scopes.of(node).text().replaceFirst("^(in|at) ", "");
     }
+    if (V8Handles.isOne(type)) {
+      return handle(node);
+    }
     if (!type.equals("Timeout") && !type.equals("Immediate")) {
       return "";
     }
@@ -225,6 +230,13 @@ public final class V8Detail implements ObjectReader {
           return !called;
         });
     return found[0];
+  }
+
+  private String handle(int node) throws IOException {
+    int owner = handles.owner(node);
+    int called = owner < 0 ? -1 : handles.called(owner);
+    String calls = called < 0 ? "" : ", which calls " + function(called, rows.node(called));
+    return owner < 0 ? "" : "of " + snapshot.typeName(owner) + calls;
   }
 
   @Override

@@ -56,12 +56,14 @@ final class V8Vias {
   private final V8Rows rows;
   private final V8Scripts scripts;
   private final V8Scopes scopes;
+  private final V8Exports exports;
 
   V8Vias(Snapshot snapshot, V8Rows rows, V8Scripts scripts, V8Scopes scopes) {
     this.snapshot = snapshot;
     this.rows = rows;
     this.scripts = scripts;
     this.scopes = scopes;
+    this.exports = new V8Exports(snapshot, rows, scopes);
   }
 
   Via via(int from, V8Rows.Node node, String edge, long name, int target) throws IOException {
@@ -74,8 +76,13 @@ final class V8Vias {
       case V8Format.EDGE_CONTEXT -> variable(from, rows.text(name), target);
       case V8Format.EDGE_PROPERTY -> property(from, node, rows.text(name), target);
       case V8Format.EDGE_HIDDEN -> hidden(from, node, name, target);
-      default -> internal(node, rows.text(name));
+      default -> internal(from, node, rows.text(name));
     };
+  }
+
+  private Via internal(int from, V8Rows.Node node, String name) throws IOException {
+    V8Exports.Export export = exports.of(from, node, name);
+    return export == null ? internal(node, name) : variable(export.scope(), export.name());
   }
 
   /** What a browser does for a page, in words; null of what is nothing of that kind. */
@@ -118,6 +125,10 @@ final class V8Vias {
     if (scope.library() && !scope.top()) {
       return new Via(Via.Kind.PART, "", name, -1);
     }
+    return variable(scope, name);
+  }
+
+  private static Via variable(V8Scopes.Scope scope, String name) {
     Via.Kind kind =
         scope.library()
             ? Via.Kind.RUNTIME_VARIABLE
