@@ -235,6 +235,11 @@ public final class PiledType {
     return labelled(family, objects);
   }
 
+  /** The name of a type with what its objects, of which some are given, are called. */
+  public String called(String type, IntList objects) throws IOException {
+    return labelled(Families.of(type), objects);
+  }
+
   private String labelled(String type, IntList objects) throws IOException {
     Map<String, Integer> labels = new HashMap<>();
     for (int i = 0; i < objects.size(); i++) {

@@ -35,7 +35,7 @@ final class Promises {
       if (function >= 0) {
         return "that resumes " + Labels.of(snapshot, function);
       }
-      return promise < 0 ? "" : ("that settles a promise " + waiting).strip();
+      return waiting.isEmpty() ? "" : "that settles a promise " + waiting;
     }
     int reaction = target(snapshot, node, "reactions_or_result", "v8:hidden");
     if (reaction < 0) {

@@ -2,6 +2,7 @@ package lipsanon.question;
 
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.function.Predicate;
 import lipsanon.array.IntList;
 import lipsanon.holder.Dominated;
 import lipsanon.index.NodeCursor;
@@ -9,10 +10,11 @@ import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 
 /**
- * The entries of a sorted table or a queue that hang on each other, so that no single object holds
- * many of them: each has one or two others below it.
+ * Objects of one type that hang on each other, so that no single object holds many of them: the
+ * entries of a sorted table or a queue, each with one or two others below it, or the nodes of a
+ * tree.
  *
- * @param type the type of the entries
+ * @param type their type
  * @param head the entry on which all others hang
  * @param count entries
  * @param bytes what the head retains
@@ -26,19 +28,20 @@ record LinkedPile(int type, int head, long count, long bytes, long largest, IntL
   private static final int SAMPLE = 60;
 
   /**
-   * The largest of the type that retains most among types of entries.
+   * The largest of the type that retains most among those asked for.
    *
    * @param leastCount entries at least
    * @param leastBytes retained at least
    * @return null if there is none
    */
-  static LinkedPile largest(Snapshot snapshot, long leastCount, double leastBytes) {
+  static LinkedPile largest(
+      Snapshot snapshot, Predicate<TypeInfo> wanted, long leastCount, double leastBytes) {
     int type = -1;
     for (int t = 0; t < snapshot.types().size(); t++) {
       TypeInfo info = snapshot.types().get(t);
       long count = snapshot.counts(t).count();
       long bytes = snapshot.counts(t).retainedBytes();
-      boolean fits = info.passage() && !info.array() && count >= leastCount && count <= MOST;
+      boolean fits = wanted.test(info) && !info.array() && count >= leastCount && count <= MOST;
       boolean more = type < 0 || bytes > snapshot.counts(type).retainedBytes();
       type = fits && bytes >= leastBytes && more ? t : type;
     }

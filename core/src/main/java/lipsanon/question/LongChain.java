@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
 import lipsanon.array.IntList;
+import lipsanon.holder.PiledType;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
@@ -26,6 +27,8 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
 
   /** Of what makes up much of the heap, so many are a long chain. */
   private static final int LONG_IF_LARGE = 1_000;
+
+  private static final int SAMPLE = 60;
 
   /** The list of all objects with finalizers is no chain of the program's. */
   private static final String FINALIZER = "java.lang.ref.Finalizer";
@@ -77,11 +80,20 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     return Selections.object(snapshot, begin.id());
   }
 
+  /** What its links are called. */
+  String links(Snapshot snapshot, PiledType piled) throws IOException {
+    IntList first = new IntList();
+    first.add(first(snapshot));
+    return snapshot.typeName(first.get(0)).equals(link.type())
+        ? piled.called(link.type(), first)
+        : Families.of(link.type());
+  }
+
   /**
    * What it carries of the user's own, if that is what it is for: {@code "with 20,000 Crane, "}, or
    * "".
    */
-  String carried(Snapshot snapshot, TypeFilter mine) throws IOException {
+  String carried(Snapshot snapshot, TypeFilter mine, PiledType piled) throws IOException {
     int type = OwnPile.largest(snapshot, mine, links / 2, 0);
     if (type < 0 || snapshot.types().get(type).name().equals(link.type())) {
       return "";
@@ -94,7 +106,11 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     if (carried < links / 2) {
       return "";
     }
-    String name = Families.of(snapshot.types().get(type).name());
+    IntList some = new IntList();
+    for (int i = 0; i < Math.min(SAMPLE, members.size()); i++) {
+      some.add(members.get(i));
+    }
+    String name = piled.called(snapshot.types().get(type).name(), some);
     return String.format(Locale.ROOT, "with %s%,d %s, ", part ? "about " : "", carried, name);
   }
 }

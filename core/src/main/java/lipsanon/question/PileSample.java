@@ -18,6 +18,7 @@ final class PileSample {
   static IntList of(Snapshot snapshot, Pile pile) throws IOException {
     IntList some = new IntList();
     some.add(pile.example());
+    int above = snapshot.dominator(pile.example());
     IntList referring = snapshot.inbound(pile.example());
     for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
       for (FieldValue field : snapshot.objects().fields(referring.get(i), MOST_FIELDS)) {
@@ -26,7 +27,7 @@ final class PileSample {
             target >= 0
                 && target != pile.example()
                 && snapshot.type(target) == pile.type()
-                && snapshot.dominator(target) == pile.holder();
+                && snapshot.dominator(target) == above;
         if (other && some.size() < MOST) {
           some.add(target);
         }

@@ -3,6 +3,8 @@ package lipsanon.question;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.Predicate;
+import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
@@ -11,6 +13,7 @@ import lipsanon.holder.PiledType;
 import lipsanon.index.Pile;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
+import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.NearestPaths;
@@ -67,11 +70,13 @@ final class SurveyFindings {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
     search.piles();
     search.chains();
-    search.linkedPile();
+    search.linkedPile(TypeInfo::passage);
     ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
     threads.finalizers();
     search.rootPile();
+    search.linkedPile(type -> mine.isMine(type) && !type.passage());
     search.ownPile();
+    search.joinedPiles();
     search.largestObject();
     threads.alike();
     threads.single();
@@ -102,7 +107,7 @@ final class SurveyFindings {
     TypeInfo info = snapshot.types().get(pile.type());
     String what = piled.of(info.name(), PileSample.of(snapshot, pile), false);
     long count = info.passage() ? counted(what, pile) : pile.count();
-    Holding holding = search.searchBelow(container, count, pile.bytes());
+    Holding holding = holding(pile, container, count);
     boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
     if (runtimes && isLittle(count, pile.bytes())) {
       return;
@@ -131,9 +136,54 @@ final class SurveyFindings {
         paths.to(pile.example(), holding.places().get(0)));
   }
 
-  /** Entries that hang on each other: no single object holds many of them. */
-  private void linkedPile() throws IOException {
-    LinkedPile pile = LinkedPile.largest(snapshot, MANY, LARGE * heap);
+  /** What several variables of one scope hold is told by these, not by who has the scope. */
+  private Holding holding(Pile pile, int container, long count) throws IOException {
+    Holding of = search.searchBelow(container, count, pile.bytes());
+    Holding variables =
+        isScope(container, pile.example()) ? search.search(PileSample.of(snapshot, pile)) : null;
+    return variables == null || variables.places().isEmpty()
+        ? of
+        : new Holding(
+            variables.places(),
+            count,
+            pile.bytes(),
+            count,
+            variables.inside(),
+            container,
+            variables.whose(),
+            false);
+  }
+
+  /** Whether an object is a scope that holds another one only through several variables. */
+  private boolean isScope(int node, int below) throws IOException {
+    boolean[] found = new boolean[1];
+    if (!contains(snapshot.inbound(below), node)) {
+      snapshot.objects().references(node, ref -> found[0] |= ref.via().kind() == Via.Kind.VARIABLE);
+    }
+    return found[0];
+  }
+
+  private static boolean contains(IntList list, int node) {
+    for (int i = 0; i < list.size(); i++) {
+      if (list.get(i) == node) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** What lies in a few tables below one object. */
+  private void joinedPiles() throws IOException {
+    for (Pile pile : JoinedPiles.of(snapshot, LARGE * heap)) {
+      if (pile.count() >= MANY && !findings.explain(pile.bytes())) {
+        pile(pile);
+      }
+    }
+  }
+
+  /** Objects that hang on each other: no single object holds many of them. */
+  private void linkedPile(Predicate<TypeInfo> wanted) throws IOException {
+    LinkedPile pile = LinkedPile.largest(snapshot, wanted, MANY, LARGE * heap);
     if (pile == null
         || pile.bytes() - pile.largest() < LARGE * heap
         || ofObserver(pile.head())
@@ -142,7 +192,8 @@ final class SurveyFindings {
     }
     String type = snapshot.types().get(pile.type()).name();
     String what = piled.of(type, pile.some(), false);
-    int above = snapshot.dominator(pile.head());
+    boolean entry = snapshot.types().get(pile.type()).passage();
+    int above = entry ? snapshot.dominator(pile.head()) : -1;
     Holding holding =
         above < 0
             ? search.searchOne(pile.head())
@@ -386,8 +437,8 @@ final class SurveyFindings {
             Locale.ROOT,
             "A chain of %,d %s, %slink by link through %s (%s), begins at %s.",
             chain.links(),
-            Families.of(chain.link().type()),
-            chain.carried(snapshot, mine),
+            chain.links(snapshot, piled),
+            chain.carried(snapshot, mine, piled),
             Families.of(chain.link().via()),
             Labels.bytes(bytes),
             holding.text()),

@@ -57,4 +57,39 @@ class NodeSurveyTest {
     assertThat(first.what()).isEqualTo("v8:closure");
     assertThat(first.heldBy()).isEqualTo("variable `made` at the top level of madeFunctions.js");
   }
+
+  @Test
+  void tablesOfAFewNamesAreOnePile() throws Exception {
+    Finding first = first("byPort", 800);
+    assertThat(first.what()).isEqualTo("Object {text, hours}");
+    assertThat(first.heldBy()).isEqualTo("variable `forecasts` at the top level of byPort.js");
+    assertThat(first.counts()).containsExactly(4800L);
+  }
+
+  @Test
+  void theNodesOfATreeHangOnTheFirst() throws Exception {
+    Finding first = first("boughs", 900);
+    assertThat(first.what()).isEqualTo("Bough");
+    assertThat(first.heldBy()).isEqualTo("variable `place` at the top level of boughs.js");
+    assertThat(first.counts()).containsExactly(9001L);
+  }
+
+  /** Neither variable alone, nor the function that has both in its scope. */
+  @Test
+  void whatTwoVariablesHoldIsToldByBoth() throws Exception {
+    Finding first = first("twoTables", 9000);
+    assertThat(first.what()).isEqualTo("Ship");
+    assertThat(first.heldBy())
+        .contains("variable `byNumber` at the top level of twoTables.js")
+        .contains("variable `byName` at the top level of twoTables.js");
+  }
+
+  @Test
+  void whoWaitsForOnePromiseIsNamed() throws Exception {
+    Finding first = first("sharedGate", 6000);
+    assertThat(first.sentence())
+        .containsPattern("^A chain of 6,00[01] v8:hidden system / PromiseReaction, ")
+        .contains("with 6,000 Generator of unload (sharedGate.js:6)");
+    assertThat(first.heldBy()).isEqualTo("variable `gate` at the top level of sharedGate.js");
+  }
 }

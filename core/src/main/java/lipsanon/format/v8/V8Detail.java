@@ -213,6 +213,10 @@ public final class V8Detail implements ObjectReader {
     if (V8Handles.isOne(type)) {
       return handle(node);
     }
+    if (type.equals("Generator") || type.equals("AsyncGenerator")) {
+      int function = scripts.target(node, "function");
+      return function < 0 ? "" : "of " + function(function, rows.node(function));
+    }
     if (!type.equals("Timeout") && !type.equals("Immediate")) {
       return "";
     }

@@ -1,0 +1,61 @@
+package lipsanon.question;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.index.Pile;
+import lipsanon.index.Snapshot;
+
+/**
+ * Piles of one type in several places below the same object, none of which is large: a table for
+ * each of a few names.
+ */
+final class JoinedPiles {
+  private static final int LEAST_PLACES = 3;
+
+  /** How far above a pile's place what joins it with others may stand. */
+  private static final int HIGHEST = 3;
+
+  private JoinedPiles() {}
+
+  /** For each type the lowest object below which its piles retain so much together. */
+  static List<Pile> of(Snapshot snapshot, double leastBytes) {
+    Map<Integer, List<Pile>> byType = new LinkedHashMap<>();
+    for (Pile pile : snapshot.piles()) {
+      byType.computeIfAbsent(pile.type(), key -> new ArrayList<>()).add(pile);
+    }
+    List<Pile> joined = new ArrayList<>();
+    for (List<Pile> alike : byType.values()) {
+      Pile found = alike.size() < LEAST_PLACES ? null : join(snapshot, alike, leastBytes);
+      if (found != null) {
+        joined.add(found);
+      }
+    }
+    return joined;
+  }
+
+  private static Pile join(Snapshot snapshot, List<Pile> alike, double leastBytes) {
+    int[] above = alike.stream().mapToInt(Pile::holder).toArray();
+    for (int step = 0; step < HIGHEST; step++) {
+      Map<Integer, List<Pile>> together = new HashMap<>();
+      for (int i = 0; i < above.length; i++) {
+        above[i] = above[i] < 0 ? -1 : snapshot.dominator(above[i]);
+        if (above[i] >= 0) {
+          together.computeIfAbsent(above[i], key -> new ArrayList<>()).add(alike.get(i));
+        }
+      }
+      for (Map.Entry<Integer, List<Pile>> entry : together.entrySet()) {
+        List<Pile> piles = entry.getValue();
+        long bytes = piles.stream().mapToLong(Pile::bytes).sum();
+        if (piles.size() >= LEAST_PLACES && bytes >= leastBytes) {
+          Pile first = piles.get(0);
+          long count = piles.stream().mapToLong(Pile::count).sum();
+          return new Pile(entry.getKey(), first.type(), count, bytes, first.example());
+        }
+      }
+    }
+    return null;
+  }
+}
