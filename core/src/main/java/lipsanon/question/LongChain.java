@@ -1,6 +1,7 @@
 package lipsanon.question;
 
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import lipsanon.array.IntList;
@@ -39,18 +40,38 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     if (node < 0 || snapshot.depth(node) < LONG_IF_LARGE) {
       return null;
     }
-    List<Step> steps = new NearestPaths(snapshot).to(node);
+    NearestPaths paths = new NearestPaths(snapshot);
+    IntList nodes = new IntList();
+    List<Via> vias = new ArrayList<>();
+    paths.collect(node, nodes, vias);
+    TurnedChain turned = TurnedChain.longest(snapshot, nodes, vias);
+    paths.trim(nodes, vias);
+    List<Step> steps = paths.fold(nodes, vias);
     for (int i = 1; i < steps.size(); i++) {
       if (steps.get(i).repeats() >= LONG_IF_LARGE && !steps.get(i).type().equals(FINALIZER)) {
         LongChain chain = unfolded(steps, i);
-        double share =
-            chain.begin.retainedBytes() / (double) Math.max(1, snapshot.totals().retainedBytes());
-        if (chain.links >= LONG || share >= SurveyFindings.LARGE) {
+        if (chain.isLong(snapshot)) {
           return chain;
         }
       }
     }
+    if (turned == null || turned.count() < LONG_IF_LARGE) {
+      return null;
+    }
+    List<Step> way = paths.to(turned.next());
+    Step link = way.get(way.size() - 1);
+    for (Step step : way) {
+      if (step.id().equals(snapshot.id(turned.node()))) {
+        LongChain chain = new LongChain(way, step, link, turned.count());
+        return chain.isLong(snapshot) ? chain : null;
+      }
+    }
     return null;
+  }
+
+  private boolean isLong(Snapshot snapshot) {
+    double share = begin.retainedBytes() / (double) Math.max(1, snapshot.totals().retainedBytes());
+    return links >= LONG || share >= SurveyFindings.LARGE;
   }
 
   private static LongChain unfolded(List<Step> steps, int folded) {

@@ -92,4 +92,17 @@ class NodeSurveyTest {
         .contains("with 6,000 Generator of unload (sharedGate.js:6)");
     assertThat(first.heldBy()).isEqualTo("variable `gate` at the top level of sharedGate.js");
   }
+
+  /**
+   * Links of three types in turn: a board, its function, and the scope that keeps the one before.
+   */
+  @Test
+  void aChainOfSeveralTypesInTurnIsTold() throws Exception {
+    Finding first = first("replacedBoards", 4000);
+    assertThat(first.what()).isEqualTo("TideBoard");
+    assertThat(first.sentence())
+        .startsWith("A chain of 4,000 TideBoard, ")
+        .contains("through variable `before` in the scope of `replace` (replacedBoards.js:13)");
+    assertThat(first.heldBy()).isEqualTo("variable `board` at the top level of replacedBoards.js");
+  }
 }
