@@ -46,14 +46,19 @@ final class JoinedPiles {
           together.computeIfAbsent(above[i], key -> new ArrayList<>()).add(alike.get(i));
         }
       }
+      Pile largest = null;
       for (Map.Entry<Integer, List<Pile>> entry : together.entrySet()) {
         List<Pile> piles = entry.getValue();
         long bytes = piles.stream().mapToLong(Pile::bytes).sum();
-        if (piles.size() >= LEAST_PLACES && bytes >= leastBytes) {
+        long known = largest == null ? 0 : largest.bytes();
+        if (piles.size() >= LEAST_PLACES && bytes >= leastBytes && bytes > known) {
           Pile first = piles.get(0);
           long count = piles.stream().mapToLong(Pile::count).sum();
-          return new Pile(entry.getKey(), first.type(), count, bytes, first.example());
+          largest = new Pile(entry.getKey(), first.type(), count, bytes, first.example());
         }
+      }
+      if (largest != null) {
+        return largest;
       }
     }
     return null;

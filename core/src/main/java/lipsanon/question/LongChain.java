@@ -44,7 +44,6 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     IntList nodes = new IntList();
     List<Via> vias = new ArrayList<>();
     paths.collect(node, nodes, vias);
-    TurnedChain turned = TurnedChain.longest(snapshot, nodes, vias);
     paths.trim(nodes, vias);
     List<Step> steps = paths.fold(nodes, vias);
     for (int i = 1; i < steps.size(); i++) {
@@ -55,6 +54,7 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
         }
       }
     }
+    TurnedChain turned = TurnedChain.longest(snapshot, nodes, vias);
     if (turned == null || turned.count() < LONG_IF_LARGE) {
       return null;
     }

@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.function.Predicate;
 import lipsanon.array.IntList;
-import lipsanon.index.NodeCursor;
+import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.TypeInfo.Trait;
@@ -98,11 +98,17 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   static IntList members(Snapshot snapshot, int type, int most) {
     long every = (snapshot.counts(type).count() + most - 1) / most;
     IntList members = new IntList();
-    NodeCursor cursor = snapshot.cursor();
+    PackedColumn types = snapshot.typeColumn();
+    long[] block = new long[64];
+    long blocks = types.count() + 63 >> 6;
     long met = 0;
-    for (int n = 0; n < snapshot.objectCount(); n++) {
-      if (cursor.type(n) == type && met++ % every == 0 && snapshot.depth(n) > 0) {
-        members.add(n);
+    for (long b = 0; b < blocks; b++) {
+      int size = types.block(b, block);
+      for (int i = 0; i < size; i++) {
+        int node = (int) (b << 6) + i;
+        if (block[i] == type && met++ % every == 0 && snapshot.depth(node) > 0) {
+          members.add(node);
+        }
       }
     }
     return members;

@@ -183,8 +183,13 @@ final class SurveyFindings {
 
   /** Objects that hang on each other: no single object holds many of them. */
   private void linkedPile(Predicate<TypeInfo> wanted) throws IOException {
-    LinkedPile pile = LinkedPile.largest(snapshot, wanted, MANY, LARGE * heap);
+    int linked = LinkedPile.type(snapshot, wanted, MANY, LARGE * heap);
+    if (linked < 0 || findings.explain(snapshot.counts(linked).retainedBytes())) {
+      return;
+    }
+    LinkedPile pile = LinkedPile.of(snapshot, linked);
     if (pile == null
+        || pile.count() < MANY
         || pile.bytes() - pile.largest() < LARGE * heap
         || ofObserver(pile.head())
         || findings.explain(pile.bytes())) {
