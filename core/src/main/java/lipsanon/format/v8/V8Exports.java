@@ -39,16 +39,35 @@ final class V8Exports {
         || !rows.text(node.name()).equals(CELL)) {
       return null;
     }
-    IntList tables = snapshot.inbound(from);
-    for (int i = 0; i < Math.min(tables.size(), MOST_REFERRING); i++) {
-      int table = tables.get(i);
+    Export first = null;
+    IntList referring = snapshot.inbound(from);
+    for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
+      int table = referring.get(i);
       String name = nameIn(table, from);
-      int context = name.isEmpty() ? -1 : context(table);
+      int module = name.isEmpty() ? -1 : module(table);
+      int context = module < 0 ? -1 : context(module);
       if (context >= 0) {
-        return new Export(name, scopes.of(context));
+        Export export = new Export(name, scopes.of(context));
+        if (hasAsItsOwn(module, referring, table)) {
+          return export;
+        }
+        first = first == null ? export : first;
       }
     }
-    return null;
+    return first;
+  }
+
+  /** Whether a module has a cell in its list of variables, and not only passes on its name. */
+  private boolean hasAsItsOwn(int module, IntList referring, int table) {
+    for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
+      IntList above = snapshot.inbound(referring.get(i));
+      for (int k = 0; referring.get(i) != table && k < Math.min(above.size(), 2); k++) {
+        if (above.get(k) == module) {
+          return true;
+        }
+      }
+    }
+    return false;
   }
 
   /** The name before a cell in a table of exports; "" if there is none. */
@@ -73,18 +92,23 @@ final class V8Exports {
     return name[0];
   }
 
-  /** The top level's scope of the module whose exports a table has; -1 if it is no such table. */
-  private int context(int table) throws IOException {
+  /** The module whose exports a table has; -1 if it is no such table. */
+  private int module(int table) throws IOException {
     IntList modules = snapshot.inbound(table);
     for (int i = 0; i < Math.min(modules.size(), MOST_REFERRING); i++) {
-      if (!isHidden(modules.get(i), MODULE)) {
-        continue;
+      if (isHidden(modules.get(i), MODULE)) {
+        return modules.get(i);
       }
-      IntList referring = snapshot.inbound(modules.get(i));
-      for (int k = 0; k < Math.min(referring.size(), MOST_REFERRING); k++) {
-        if (snapshot.typeName(referring.get(k)).startsWith("system / Context")) {
-          return referring.get(k);
-        }
+    }
+    return -1;
+  }
+
+  /** The scope of a module's top level, or -1. */
+  private int context(int module) {
+    IntList referring = snapshot.inbound(module);
+    for (int k = 0; k < Math.min(referring.size(), MOST_REFERRING); k++) {
+      if (snapshot.typeName(referring.get(k)).startsWith("system / Context")) {
+        return referring.get(k);
       }
     }
     return -1;

@@ -1,0 +1,2 @@
+// passes on what another module has
+export { calls, take } from './exportedCalls.mjs';
