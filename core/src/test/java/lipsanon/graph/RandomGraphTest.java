@@ -16,9 +16,9 @@ import lipsanon.io.Progress;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Every figure of more than a thousand random graphs against its definition. */
+/** Every figure of a thousand random graphs against its definition. */
 class RandomGraphTest {
-  private static final int GRAPHS = 1200;
+  private static final int GRAPHS = 1000;
 
   /** Each takes some megabytes of scratch files. */
   private static final int IN_FILES = 25;
