@@ -96,8 +96,8 @@ class WrittenCommandsTest {
   }
 
   /**
-   * Asks again for JSON where that is quick, and holds the answer against its schema: twice for
-   * each command, since every question takes a program of its own.
+   * Asks again for JSON where that is quick, and holds the answer against its schema: each command
+   * twice or as often as its answer has forms, since every question takes a program of its own.
    */
   private void json(Path bin, String url, String line) throws Exception {
     boolean quick =

@@ -57,6 +57,16 @@ public final class IntList {
     return size;
   }
 
+  /** Whether a value is among the elements. */
+  public boolean contains(int value) {
+    for (int i = 0; i < size; i++) {
+      if (values[i] == value) {
+        return true;
+      }
+    }
+    return false;
+  }
+
   /** Whether nothing was added. */
   public boolean isEmpty() {
     return size == 0;

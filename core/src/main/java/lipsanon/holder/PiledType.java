@@ -235,9 +235,13 @@ public final class PiledType {
     return labelled(family, objects);
   }
 
-  /** The name of a type with what its objects, of which some are given, are called. */
+  /** The name of a type with what its objects are called, of which the first are looked at. */
   public String called(String type, IntList objects) throws IOException {
-    return labelled(Families.of(type), objects);
+    IntList some = new IntList();
+    for (int i = 0; i < Math.min(SAMPLE, objects.size()); i++) {
+      some.add(objects.get(i));
+    }
+    return labelled(Families.of(type), some);
   }
 
   private String labelled(String type, IntList objects) throws IOException {

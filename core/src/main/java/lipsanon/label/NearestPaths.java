@@ -196,13 +196,14 @@ public final class NearestPaths {
     return steps;
   }
 
-  private boolean like(IntList nodes, List<Via> vias, int upper, int lower) {
+  /** Whether two steps of a path lead to the same type by the same reference. */
+  public boolean like(IntList nodes, List<Via> vias, int upper, int lower) {
     Via a = vias.get(upper);
     Via b = vias.get(lower);
     return a != null
         && b != null
-        && a.group().equals(b.group())
-        && snapshot.type(nodes.get(upper)) == snapshot.type(nodes.get(lower));
+        && snapshot.type(nodes.get(upper)) == snapshot.type(nodes.get(lower))
+        && a.group().equals(b.group());
   }
 
   Step step(int node, Via via, long repeats) throws IOException {

@@ -42,19 +42,18 @@ record LinkedPile(int type, int head, long count, long bytes, long largest, IntL
    */
   static int type(
       Snapshot snapshot, Predicate<TypeInfo> wanted, long leastCount, double leastBytes) {
-    int type = -1;
     if (snapshot.objectCount() > MOST_OBJECTS) {
-      return type;
+      return -1;
     }
-    for (int t = 0; t < snapshot.types().size(); t++) {
-      TypeInfo info = snapshot.types().get(t);
-      long count = snapshot.counts(t).count();
-      long bytes = snapshot.counts(t).retainedBytes();
-      boolean fits = wanted.test(info) && !info.array() && count >= leastCount && count <= MOST;
-      boolean more = type < 0 || bytes > snapshot.counts(type).retainedBytes();
-      type = fits && bytes >= leastBytes && more ? t : type;
-    }
-    return type;
+    return OwnPile.best(
+        snapshot,
+        t -> {
+          TypeInfo info = snapshot.types().get(t);
+          return wanted.test(info) && !info.array() && snapshot.counts(t).count() <= MOST;
+        },
+        leastCount,
+        leastBytes,
+        true);
   }
 
   /** The head that retains most, with all that hangs on it; null if none has objects below it. */

@@ -29,8 +29,6 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
   /** Of what makes up much of the heap, so many are a long chain. */
   private static final int LONG_IF_LARGE = 1_000;
 
-  private static final int SAMPLE = 60;
-
   /** The list of all objects with finalizers is no chain of the program's. */
   private static final String FINALIZER = "java.lang.ref.Finalizer";
 
@@ -54,7 +52,7 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
         }
       }
     }
-    TurnedChain turned = TurnedChain.longest(snapshot, nodes, vias);
+    TurnedChain turned = TurnedChain.longest(snapshot, paths, nodes, vias);
     if (turned == null || turned.count() < LONG_IF_LARGE) {
       return null;
     }
@@ -127,11 +125,7 @@ record LongChain(List<Step> steps, Step begin, Step link, long links) {
     if (carried < links / 2) {
       return "";
     }
-    IntList some = new IntList();
-    for (int i = 0; i < Math.min(SAMPLE, members.size()); i++) {
-      some.add(members.get(i));
-    }
-    String name = piled.called(snapshot.types().get(type).name(), some);
+    String name = piled.called(snapshot.types().get(type).name(), members);
     return String.format(Locale.ROOT, "with %s%,d %s, ", part ? "about " : "", carried, name);
   }
 }

@@ -2,9 +2,9 @@ package lipsanon.question;
 
 import java.util.List;
 import java.util.Set;
-import java.util.function.Predicate;
+import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
-import lipsanon.index.PackedColumn;
+import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.TypeInfo.Trait;
@@ -38,7 +38,13 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
    * @return its number, or -1
    */
   static int largest(Snapshot snapshot, TypeFilter mine, long leastCount, double leastBytes) {
-    return best(snapshot, type -> mine.isMine(type) && !type.array(), leastCount, leastBytes, true);
+    List<TypeInfo> types = snapshot.types();
+    return best(
+        snapshot,
+        t -> mine.isMine(types.get(t)) && !types.get(t).array(),
+        leastCount,
+        leastBytes,
+        true);
   }
 
   /**
@@ -46,7 +52,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
    * retains least of those that retain so much: it is in the others.
    */
   static int innermostThing(Snapshot snapshot, long leastCount, double leastBytes) {
-    return best(snapshot, OwnPile::isThing, leastCount, leastBytes, false);
+    return best(snapshot, t -> isThing(snapshot.types().get(t)), leastCount, leastBytes, false);
   }
 
   private static boolean isThing(TypeInfo type) {
@@ -58,17 +64,19 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
         && NO_THINGS.stream().noneMatch(type::is);
   }
 
-  private static int best(
-      Snapshot snapshot,
-      Predicate<TypeInfo> wanted,
-      long leastCount,
-      double leastBytes,
-      boolean most) {
-    List<TypeInfo> types = snapshot.types();
+  /**
+   * Of the types that are wanted, and have so many objects that retain so much together, the one
+   * that retains most, or least.
+   *
+   * @param wanted by a type's number
+   * @return its number, or -1
+   */
+  static int best(
+      Snapshot snapshot, IntPredicate wanted, long leastCount, double leastBytes, boolean most) {
     int best = -1;
-    for (int t = 0; t < types.size(); t++) {
+    for (int t = 0; t < snapshot.types().size(); t++) {
       boolean fits =
-          wanted.test(types.get(t))
+          wanted.test(t)
               && snapshot.counts(t).count() >= leastCount
               && snapshot.counts(t).retainedBytes() >= leastBytes;
       long bytes = snapshot.counts(t).retainedBytes();
@@ -98,17 +106,11 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   static IntList members(Snapshot snapshot, int type, int most) {
     long every = (snapshot.counts(type).count() + most - 1) / most;
     IntList members = new IntList();
-    PackedColumn types = snapshot.typeColumn();
-    long[] block = new long[64];
-    long blocks = types.count() + 63 >> 6;
+    NodeCursor cursor = snapshot.cursor();
     long met = 0;
-    for (long b = 0; b < blocks; b++) {
-      int size = types.block(b, block);
-      for (int i = 0; i < size; i++) {
-        int node = (int) (b << 6) + i;
-        if (block[i] == type && met++ % every == 0 && snapshot.depth(node) > 0) {
-          members.add(node);
-        }
+    for (int n = 0; n < snapshot.objectCount(); n++) {
+      if (cursor.type(n) == type && met++ % every == 0 && snapshot.depth(n) > 0) {
+        members.add(n);
       }
     }
     return members;

@@ -105,45 +105,65 @@ final class SurveyFindings {
       return;
     }
     TypeInfo info = snapshot.types().get(pile.type());
-    String what = piled.of(info.name(), PileSample.of(snapshot, pile), false);
+    IntList some = PileSample.of(snapshot, pile);
+    String what = piled.of(info.name(), some, false);
     long count = info.passage() ? counted(what, pile) : pile.count();
-    Holding holding = holding(pile, container, count);
-    boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
-    if (runtimes && isLittle(count, pile.bytes())) {
+    Holding holding = holding(pile, some, count);
+    if (isRuntimes(what, holding, count, pile.bytes())) {
       return;
     }
-    double share = pile.bytes() / heap;
-    String sentence =
-        String.format(
-            Locale.ROOT,
-            "%,d %s%s retain %s (%.0f %% of the heap), %s %s.",
-            count,
-            what,
-            contents(what, pile),
-            Labels.bytes(pile.bytes()),
-            share * 100,
-            subscribed(container, holding) ? "still subscribed to" : "held by",
-            holding.text());
+    String held = subscribed(container, holding) ? "still subscribed to" : "held by";
+    add(what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
+  }
+
+  /** Adds a finding of very many objects in one place. */
+  private void add(
+      String what,
+      String with,
+      String held,
+      Holding holding,
+      int container,
+      long count,
+      long bytes,
+      int example)
+      throws IOException {
+    double share = bytes / heap;
     findings.add(
         what,
         holding,
         container,
         count,
-        pile.bytes(),
+        bytes,
         Math.min(0.45, 0.15 + share / 2),
         List.of("one place holds very many similar objects", NO_TREND),
-        sentence,
-        paths.to(pile.example(), holding.places().get(0)));
+        String.format(
+            Locale.ROOT,
+            "%,d %s%s retain %s (%.0f %% of the heap), %s %s.",
+            count,
+            what,
+            with,
+            Labels.bytes(bytes),
+            share * 100,
+            held,
+            holding.text()),
+        paths.to(example, holding.places().get(0)));
+  }
+
+  /** Whether it is only what the runtime has of its own, and not much of it. */
+  private boolean isRuntimes(String what, Holding holding, long count, long bytes) {
+    return holding.whose() == Ownership.Whose.RUNTIME
+        && !isMine(what)
+        && count < RUNTIMES_OWN
+        && bytes < RUNTIMES_OWN_BYTES;
   }
 
   /** What several variables of one scope hold is told by these, not by who has the scope. */
-  private Holding holding(Pile pile, int container, long count) throws IOException {
-    Holding of = search.searchBelow(container, count, pile.bytes());
-    Holding variables =
-        isScope(container, pile.example()) ? search.search(PileSample.of(snapshot, pile)) : null;
-    return variables == null || variables.places().isEmpty()
-        ? of
-        : new Holding(
+  private Holding holding(Pile pile, IntList some, long count) throws IOException {
+    int container = pile.holder();
+    if (isScope(container, pile.example())) {
+      Holding variables = search.search(some);
+      if (!variables.places().isEmpty()) {
+        return new Holding(
             variables.places(),
             count,
             pile.bytes(),
@@ -152,24 +172,18 @@ final class SurveyFindings {
             container,
             variables.whose(),
             false);
+      }
+    }
+    return search.searchBelow(container, count, pile.bytes());
   }
 
   /** Whether an object is a scope that holds another one only through several variables. */
   private boolean isScope(int node, int below) throws IOException {
     boolean[] found = new boolean[1];
-    if (!contains(snapshot.inbound(below), node)) {
+    if (!snapshot.inbound(below).contains(node)) {
       snapshot.objects().references(node, ref -> found[0] |= ref.via().kind() == Via.Kind.VARIABLE);
     }
     return found[0];
-  }
-
-  private static boolean contains(IntList list, int node) {
-    for (int i = 0; i < list.size(); i++) {
-      if (list.get(i) == node) {
-        return true;
-      }
-    }
-    return false;
   }
 
   /** What lies in a few tables below one object. */
@@ -203,32 +217,11 @@ final class SurveyFindings {
         above < 0
             ? search.searchOne(pile.head())
             : search.searchBelow(above, pile.count(), pile.bytes());
-    boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME && !isMine(what);
-    if (holding.places().isEmpty() || runtimes && isLittle(pile.count(), pile.bytes())) {
+    if (holding.places().isEmpty() || isRuntimes(what, holding, pile.count(), pile.bytes())) {
       return;
     }
-    double share = pile.bytes() / heap;
-    findings.add(
-        what,
-        holding,
-        above,
-        pile.count(),
-        pile.bytes(),
-        Math.min(0.45, 0.15 + share / 2),
-        List.of("one place holds very many similar objects", NO_TREND),
-        String.format(
-            Locale.ROOT,
-            "%,d %s retain %s (%.0f %% of the heap), held by %s.",
-            pile.count(),
-            what,
-            Labels.bytes(pile.bytes()),
-            share * 100,
-            holding.text()),
-        paths.to(pile.some().get(pile.some().size() / 2), holding.places().get(0)));
-  }
-
-  private static boolean isLittle(long count, long bytes) {
-    return count < RUNTIMES_OWN && bytes < RUNTIMES_OWN_BYTES;
+    int example = pile.some().get(pile.some().size() / 2);
+    add(what, "", "held by", holding, above, pile.count(), pile.bytes(), example);
   }
 
   /**

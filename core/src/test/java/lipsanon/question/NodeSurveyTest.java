@@ -12,6 +12,8 @@ import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** One snapshot of a Node.js program that leaks: what the first finding says. */
 class NodeSurveyTest {
@@ -58,20 +60,20 @@ class NodeSurveyTest {
     assertThat(first.heldBy()).isEqualTo("variable `made` at the top level of madeFunctions.js");
   }
 
-  @Test
-  void tablesOfAFewNamesAreOnePile() throws Exception {
-    Finding first = first("byPort", 800);
-    assertThat(first.what()).isEqualTo("Object {text, hours}");
-    assertThat(first.heldBy()).isEqualTo("variable `forecasts` at the top level of byPort.js");
-    assertThat(first.counts()).containsExactly(4800L);
-  }
-
-  @Test
-  void theNodesOfATreeHangOnTheFirst() throws Exception {
-    Finding first = first("boughs", 900);
-    assertThat(first.what()).isEqualTo("Bough");
-    assertThat(first.heldBy()).isEqualTo("variable `place` at the top level of boughs.js");
-    assertThat(first.counts()).containsExactly(9001L);
+  /** Tables of a few names below one object, and a tree whose nodes hang on the first. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "byPort|800|Object {text, hours}|4800|variable `forecasts` at the top level of byPort.js",
+        "boughs|900|Bough|9001|variable `place` at the top level of boughs.js"
+      })
+  void whatNoSingleObjectHoldsIsOnePile(
+      String program, int actions, String what, long count, String holder) throws Exception {
+    Finding first = first(program, actions);
+    assertThat(first.what()).isEqualTo(what);
+    assertThat(first.heldBy()).isEqualTo(holder);
+    assertThat(first.counts()).containsExactly(count);
   }
 
   /** Neither variable alone, nor the function that has both in its scope. */

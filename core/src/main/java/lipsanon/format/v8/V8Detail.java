@@ -52,7 +52,7 @@ public final class V8Detail implements ObjectReader {
     this.rows = V8Rows.of(snapshot, source, layout);
     this.scripts = new V8Scripts(rows, snapshot);
     this.scopes = new V8Scopes(snapshot, rows, scripts);
-    this.handles = new V8Handles(snapshot, rows, scripts);
+    this.handles = new V8Handles(rows, scripts);
     this.vias = new V8Vias(snapshot, rows, scripts, scopes);
     this.callbacks = new V8Callbacks(snapshot, rows);
   }
@@ -196,7 +196,7 @@ public final class V8Detail implements ObjectReader {
       }
       case V8Format.CODE, V8Format.ARRAY, V8Format.HIDDEN, V8Format.SHAPE, "symbol", "regexp" ->
           shortened(rows.text(row.name()), atMost);
-      case V8Format.OBJECT -> object(node, row);
+      case V8Format.OBJECT -> object(node);
       default -> {
         String text = text(node, atMost + 1);
         yield text == null ? "" : ObjectReader.quoted(text, atMost);
@@ -205,9 +205,9 @@ public final class V8Detail implements ObjectReader {
   }
 
   /** A context's scope; the function that a timer calls. */
-  private String object(int node, V8Rows.Node row) throws IOException {
+  private String object(int node) throws IOException {
     String type = snapshot.typeName(node);
-    if (type.startsWith("system / Context")) {
+    if (V8Scopes.isContext(type)) {
       return scopes.of(node).text().replaceFirst("^(in|at) ", "");
     }
     if (V8Handles.isOne(type)) {
@@ -220,20 +220,10 @@ public final class V8Detail implements ObjectReader {
     if (!type.equals("Timeout") && !type.equals("Immediate")) {
       return "";
     }
-    String[] found = {""};
-    rows.edges(
-        node,
-        row.edges(),
-        (edge, name, target) -> {
-          V8Rows.Node other = rows.node(target);
-          boolean called =
-              edge.equals(V8Format.EDGE_PROPERTY)
-                  && other.type().equals(V8Format.CLOSURE)
-                  && rows.text(name).matches("_on(Timeout|Immediate)");
-          found[0] = called ? "of " + function(target, other) : found[0];
-          return !called;
-        });
-    return found[0];
+    int called = scripts.property(node, "_onTimeout", "_onImmediate");
+    return called < 0 || !rows.node(called).type().equals(V8Format.CLOSURE)
+        ? ""
+        : "of " + function(called, rows.node(called));
   }
 
   private String handle(int node) throws IOException {

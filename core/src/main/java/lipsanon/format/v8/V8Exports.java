@@ -60,11 +60,9 @@ final class V8Exports {
   /** Whether a module has a cell in its list of variables, and not only passes on its name. */
   private boolean hasAsItsOwn(int module, IntList referring, int table) {
     for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
-      IntList above = snapshot.inbound(referring.get(i));
-      for (int k = 0; referring.get(i) != table && k < Math.min(above.size(), 2); k++) {
-        if (above.get(k) == module) {
-          return true;
-        }
+      int other = referring.get(i);
+      if (other != table && snapshot.inbound(other).contains(module)) {
+        return true;
       }
     }
     return false;
@@ -107,7 +105,7 @@ final class V8Exports {
   private int context(int module) {
     IntList referring = snapshot.inbound(module);
     for (int k = 0; k < Math.min(referring.size(), MOST_REFERRING); k++) {
-      if (snapshot.typeName(referring.get(k)).startsWith("system / Context")) {
+      if (V8Scopes.isContext(snapshot.typeName(referring.get(k)))) {
         return referring.get(k);
       }
     }

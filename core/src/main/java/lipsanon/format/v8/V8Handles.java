@@ -2,7 +2,6 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.Set;
-import lipsanon.index.Snapshot;
 
 /**
  * Says what an open handle of Node.js is for: a handle is a root as long as it is open, and refers
@@ -24,12 +23,10 @@ final class V8Handles {
   private static final String OWNER = "<symbol owner_symbol>";
   private static final String EVENTS = "_events";
 
-  private final Snapshot snapshot;
   private final V8Rows rows;
   private final V8Scripts scripts;
 
-  V8Handles(Snapshot snapshot, V8Rows rows, V8Scripts scripts) {
-    this.snapshot = snapshot;
+  V8Handles(V8Rows rows, V8Scripts scripts) {
     this.rows = rows;
     this.scripts = scripts;
   }
@@ -40,12 +37,12 @@ final class V8Handles {
 
   /** What a handle belongs to, or -1. */
   int owner(int handle) throws IOException {
-    return property(handle, OWNER);
+    return scripts.property(handle, OWNER);
   }
 
   /** The first function of the user's own that something calls on an event, or -1. */
   int called(int emitter) throws IOException {
-    int events = property(emitter, EVENTS);
+    int events = scripts.property(emitter, EVENTS);
     return events < 0 ? -1 : ownFunction(events, 2);
   }
 
@@ -63,32 +60,12 @@ final class V8Handles {
             return true;
           }
           if (rows.node(target).type().equals(V8Format.CLOSURE)) {
-            found[0] = isOwn(target) ? target : -1;
+            V8Scripts.Location place = scripts.of(target);
+            found[0] = place != null && place.own() ? target : -1;
           } else if (steps > 1) {
             found[0] = ownFunction(target, steps - 1);
           }
           return found[0] < 0;
-        });
-    return found[0];
-  }
-
-  private boolean isOwn(int closure) throws IOException {
-    V8Scripts.Location place = scripts.of(closure);
-    return place != null
-        && !place.script().isEmpty()
-        && !place.library()
-        && !V8Scripts.isForeign(place.script());
-  }
-
-  private int property(int node, String wanted) throws IOException {
-    int[] found = {-1};
-    rows.edges(
-        node,
-        rows.node(node).edges(),
-        (type, name, target) -> {
-          boolean fits = type.equals(V8Format.EDGE_PROPERTY) && rows.text(name).equals(wanted);
-          found[0] = fits ? target : found[0];
-          return !fits;
         });
     return found[0];
   }

@@ -58,6 +58,11 @@ final class V8Scopes {
 
   private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true, false);
 
+  /** Whether a type is that of what holds the variables of a scope. */
+  static boolean isContext(String type) {
+    return type.startsWith("system / Context");
+  }
+
   /** The scope of a context. */
   Scope of(int context) throws IOException {
     int info = scripts.target(context, "scope_info");

@@ -48,6 +48,11 @@ final class V8Scripts {
     boolean library() {
       return isLibrary(script);
     }
+
+    /** Whether the script is the user's own. */
+    boolean own() {
+      return !script.isEmpty() && !library() && !isForeign(script);
+    }
   }
 
   /** Of a function where it is written, of an object where its constructor is; null if unknown. */
@@ -100,12 +105,21 @@ final class V8Scripts {
 
   /** The target of the first edge of one of some names, or -1. */
   int target(int object, String... wanted) throws IOException {
+    return follow(object, V8Format.EDGE_INTERNAL, wanted);
+  }
+
+  /** The target of the first property that has one of these names, or -1. */
+  int property(int object, String... wanted) throws IOException {
+    return follow(object, V8Format.EDGE_PROPERTY, wanted);
+  }
+
+  private int follow(int object, String edge, String... wanted) throws IOException {
     int[] found = {-1};
     rows.edges(
         object,
         rows.node(object).edges(),
         (type, name, target) -> {
-          if (type.equals(V8Format.EDGE_INTERNAL)) {
+          if (type.equals(edge)) {
             String text = rows.text(name);
             for (String w : wanted) {
               if (w.equals(text)) {

@@ -153,19 +153,11 @@ final class V8Vias {
    * What a module offers to others, and which ones it has loaded: told like variables of its own.
    */
   private Via ofModule(int module, String variable) throws IOException {
-    String[] script = {""};
-    rows.edges(
-        module,
-        rows.node(module).edges(),
-        (type, name, target) -> {
-          boolean wanted =
-              type.equals(V8Format.EDGE_PROPERTY) && rows.text(name).equals("filename");
-          script[0] = wanted ? rows.text(rows.node(target).name()) : script[0];
-          return !wanted;
-        });
-    String name = script[0].isEmpty() ? "a module" : V8Scripts.shortName(script[0]);
-    V8Scopes.Scope scope = V8Scopes.Scope.in(script[0], V8Scopes.AT_TOP + name);
-    boolean own = !scope.foreign() && !script[0].isEmpty();
+    int filename = scripts.property(module, "filename");
+    String script = filename < 0 ? "" : rows.text(rows.node(filename).name());
+    String name = script.isEmpty() ? "a module" : V8Scripts.shortName(script);
+    V8Scopes.Scope scope = V8Scopes.Scope.in(script, V8Scopes.AT_TOP + name);
+    boolean own = !scope.foreign() && !script.isEmpty();
     return new Via(own ? Via.Kind.VARIABLE : Via.Kind.LIBRARY_VARIABLE, scope.text(), variable, -1);
   }
 
@@ -215,8 +207,7 @@ final class V8Vias {
   }
 
   private Via hidden(int from, V8Rows.Node node, long number, int target) throws IOException {
-    if (node.type().equals(V8Format.OBJECT)
-        && snapshot.typeName(from).startsWith("system / Context")) {
+    if (node.type().equals(V8Format.OBJECT) && V8Scopes.isContext(snapshot.typeName(from))) {
       return variable(from, scopes.blockVariable(from, number), target);
     }
     return new Via(Via.Kind.PART, "", "part", number);
