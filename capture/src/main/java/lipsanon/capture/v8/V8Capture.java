@@ -15,7 +15,6 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.UUID;
-import java.util.function.Supplier;
 import java.util.regex.Pattern;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CaptureOptions;
@@ -65,8 +64,11 @@ public final class V8Capture implements LiveRuntime {
   /** V8 numbers all objects anew after a session: only within one do identifiers stay. */
   private final String session = UUID.randomUUID().toString();
 
-  private V8Capture(Inspector inspector, boolean opened) {
+  private final ScriptMaps maps;
+
+  private V8Capture(Inspector inspector, boolean opened, boolean files) {
     this.inspector = inspector;
+    this.maps = new ScriptMaps(inspector, files);
     this.closing = opened ? new Thread(this::closeInspector) : null;
     if (opened) {
       Runtime.getRuntime().addShutdownHook(closing);
@@ -91,7 +93,8 @@ public final class V8Capture implements LiveRuntime {
     String name = info.pid() >= 0 ? "process " + info.pid() : info.kind() + " " + info.program();
     return new V8Capture(
         Inspector.connect(name, info.pid(), info.address(), patience),
-        info.access().equals(RuntimeInfo.OPENED));
+        info.access().equals(RuntimeInfo.OPENED),
+        info.kind().equals(RuntimeInfo.NODE) && info.pid() >= 0);
   }
 
   Inspector inspector() {
@@ -117,6 +120,7 @@ public final class V8Capture implements LiveRuntime {
     Destination destination = Destination.of(options);
     long start = System.nanoTime();
     inspector.report(progress);
+    String sources = maps.member();
     progress.at("collecting garbage", 0, 0);
     long before = heapUsed();
     collect();
@@ -135,7 +139,7 @@ public final class V8Capture implements LiveRuntime {
         "HeapProfiler.takeHeapSnapshot",
         params,
         head -> {},
-        () -> "");
+        () -> sources);
     return result(destination, options, start, before, after);
   }
 
@@ -183,7 +187,7 @@ public final class V8Capture implements LiveRuntime {
             throw lost();
           }
         },
-        () -> ",\n\"lipsanon_interval_bytes\":" + intervals.allocated());
+        () -> ",\n\"lipsanon_interval_bytes\":" + intervals.allocated() + maps.member());
     return new Recorded(result(destination, options, start, -1, -1), intervals.allocated());
   }
 
@@ -200,7 +204,7 @@ public final class V8Capture implements LiveRuntime {
    * Samples allocations lightly: about one for every so many bytes.
    *
    * @param freedToo samples of objects that were freed since count too
-   * @return the profile as V8 gives it, JSON
+   * @return the profile as V8 gives it, JSON, with the scripts' source maps if they have any
    */
   public String sample(long intervalBytes, boolean freedToo, Stop until) throws CaptureException {
     long start = System.nanoTime();
@@ -222,7 +226,11 @@ public final class V8Capture implements LiveRuntime {
       collect();
     }
     try {
-      return inspector.call("HeapProfiler.stopSampling").path("profile").toString();
+      String profile = inspector.call("HeapProfiler.stopSampling").path("profile").toString();
+      String sources = maps.member();
+      return sources.isEmpty()
+          ? profile
+          : profile.substring(0, profile.length() - 1) + sources + "}";
     } catch (CaptureException e) {
       throw e.getMessage().contains("not started") ? lost() : e;
     }
@@ -298,14 +306,14 @@ public final class V8Capture implements LiveRuntime {
       String method,
       ObjectNode params,
       Check check,
-      Supplier<String> addition)
+      Addition addition)
       throws CaptureException {
     Path temporary = destination.partName();
     try (Destination.Part part = destination.part(temporary)) {
       Pieces pieces = new Pieces(temporary, expected, progress, check);
       try (pieces) {
         inspector.call(method, params, pieces);
-        pieces.finish(addition.get() + ",\n\"lipsanon_session\":\"" + session + "\"");
+        pieces.finish(addition.text() + ",\n\"lipsanon_session\":\"" + session + "\"");
       }
       part.finish();
     } catch (CaptureException e) {
@@ -314,6 +322,12 @@ public final class V8Capture implements LiveRuntime {
       throw new CaptureException(
           "the snapshot could not be written to " + destination.file() + ": " + e.getMessage(), e);
     }
+  }
+
+  /** Asked once the snapshot has come. */
+  interface Addition {
+    /** What to put before the closing brace of the file. */
+    String text() throws CaptureException;
   }
 
   /** Looks at the head of a snapshot. */

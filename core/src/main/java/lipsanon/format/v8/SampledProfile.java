@@ -17,12 +17,24 @@ import lipsanon.io.UnsupportedInputException;
  * callFrame (lines and columns from 0), selfSize, id and children. Nothing recurses.
  */
 public final class SampledProfile {
-  private final List<Recording.Frame> frames = new ArrayList<>();
+  private final List<CallFrame> frames = new ArrayList<>();
   private final List<Integer> parents = new ArrayList<>();
   private final List<Long> bytes = new ArrayList<>();
   private final java.util.Map<Long, Integer> nodeOfId = new java.util.HashMap<>();
   private final List<Long> counts = new ArrayList<>();
+  private java.util.Map<Integer, ScriptMap> maps = java.util.Map.of();
   private boolean freedToo;
+
+  /** A frame as the profile has it; line and column from 0. */
+  private record CallFrame(String function, String url, int script, int line, int column) {
+    static final CallFrame NONE = new CallFrame("", "", -1, -1, -1);
+
+    Recording.Frame frame(java.util.Map<Integer, ScriptMap> maps) {
+      ScriptMap map = maps.get(script);
+      SourceMap source = map == null ? null : map.map();
+      return V8Recording.frame(function, url, line + 1, column + 1, source);
+    }
+  }
 
   private SampledProfile() {}
 
@@ -64,6 +76,7 @@ public final class SampledProfile {
         case "head" -> tree(json);
         case "samples" -> samples(json);
         case "lipsanon" -> notes(json);
+        case ScriptMap.MEMBER -> maps = ScriptMap.readAll(json);
         default -> json.skipChildren();
       }
     }
@@ -79,7 +92,7 @@ public final class SampledProfile {
           parents.add(open.size() < 2 ? -1 : open.get(open.size() - 2));
           bytes.add(0L);
           counts.add(0L);
-          frames.add(V8Recording.frame("", "", 0, 0));
+          frames.add(CallFrame.NONE);
         }
         case END_OBJECT -> open.remove(open.size() - 1);
         case FIELD_NAME -> member(json, open.get(open.size() - 1));
@@ -103,9 +116,10 @@ public final class SampledProfile {
     }
   }
 
-  private static Recording.Frame callFrame(JsonParser json) throws IOException {
+  private static CallFrame callFrame(JsonParser json) throws IOException {
     String function = "";
     String url = "";
+    int script = -1;
     int line = -1;
     int column = -1;
     while (json.nextToken() == JsonToken.FIELD_NAME) {
@@ -113,13 +127,14 @@ public final class SampledProfile {
       json.nextToken();
       switch (name) {
         case "functionName" -> function = json.getValueAsString("");
+        case "scriptId" -> script = json.getValueAsInt(-1);
         case "url" -> url = json.getValueAsString("");
         case "lineNumber" -> line = json.getValueAsInt(-1);
         case "columnNumber" -> column = json.getValueAsInt(-1);
         default -> json.skipChildren();
       }
     }
-    return V8Recording.frame(function, url, line + 1, column + 1);
+    return new CallFrame(function, url, script, line, column);
   }
 
   private void samples(JsonParser json) throws IOException {
@@ -160,7 +175,7 @@ public final class SampledProfile {
     return new Recording(
         freedToo ? "sampled, freed objects included" : "sampled, objects still alive only",
         true,
-        frames,
+        frames.stream().map(called -> called.frame(maps)).toList(),
         parent,
         frame,
         freedToo ? sampled : none,

@@ -260,7 +260,7 @@ public final class V8Detail implements ObjectReader {
   }
 
   private String function(int node, V8Rows.Node row) throws IOException {
-    String name = rows.text(row.name());
+    String name = scripts.written(node, rows.text(row.name()));
     int inner = name.equals(BOUND) ? bound(node) : -1;
     if (inner >= 0) {
       return function(inner, rows.node(inner)) + ", bound";

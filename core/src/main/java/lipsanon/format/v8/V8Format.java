@@ -75,15 +75,15 @@ final class V8Format {
   static final String SCRIPT = "script";
 
   /**
-   * Line and column, both from 0: line &lt;&lt; 20 | column, where a longer column counts as
-   * 2^20-1.
+   * Line and column, both from 0: line &lt;&lt; 28 | column, where a longer column counts as
+   * 2^28-1.
    */
   static final String PLACE = "place";
 
   /** By object: the stack that allocated it, 0 if that was before the recording; may be absent. */
   static final String TRACE = "trace";
 
-  static final int COLUMN_BITS = 20;
+  static final int COLUMN_BITS = 28;
 
   /** A parser for files of any depth (the trace tree is nested as deep as stacks were). */
   static final JsonFactory JSON =

@@ -99,6 +99,11 @@ final class V8Locations {
     return scripts[(int) rows[row]];
   }
 
+  /** The place of a row, as in the column of places. */
+  long place(int row) {
+    return places[(int) rows[row]];
+  }
+
   /** By script: an object that is a function of it. */
   Map<Integer, Integer> closureOfScript() {
     return closureOfScript;
@@ -111,7 +116,7 @@ final class V8Locations {
             count,
             sink -> {
               for (int i = 0; i < count; i++) {
-                sink.value(rows[i] >>> 32);
+                sink.value(object(i));
               }
             }),
         new SnapshotContent.Extra(
@@ -119,7 +124,7 @@ final class V8Locations {
             count,
             sink -> {
               for (int i = 0; i < count; i++) {
-                sink.value(scripts[(int) rows[i]]);
+                sink.value(script(i));
               }
             }),
         new SnapshotContent.Extra(
@@ -127,7 +132,7 @@ final class V8Locations {
             count,
             sink -> {
               for (int i = 0; i < count; i++) {
-                sink.value(places[(int) rows[i]]);
+                sink.value(place(i));
               }
             }));
   }

@@ -3,9 +3,8 @@ package lipsanon.format.v8;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntArray;
 import lipsanon.index.TypeInfo;
@@ -13,7 +12,7 @@ import lipsanon.index.TypeInfo;
 /**
  * Tells the user's own types from the runtime's and from those of packages that the program brings
  * along, by the script that their constructor stands in. V8 notes the constructor's place with the
- * objects.
+ * objects. Classes that a bundler gave short names get back those that they were written with.
  */
 final class V8OwnTypes {
   /** Objects of a type that are looked at: two classes may share a name. */
@@ -21,7 +20,6 @@ final class V8OwnTypes {
 
   private final V8Scripts scripts;
   private final V8Locations locations;
-  private final Map<Integer, String> names = new HashMap<>();
 
   V8OwnTypes(V8Rows rows, V8Locations locations) {
     this.scripts = new V8Scripts(rows);
@@ -33,15 +31,20 @@ final class V8OwnTypes {
     int[] samples = new int[types.size()];
     boolean[] isOwn = new boolean[types.size()];
     boolean[] isForeign = new boolean[types.size()];
+    String[] written = new String[types.size()];
     for (int row = 0; row < locations.count(); row++) {
       int t = type.get(locations.object(row));
-      if (!isOwn[t] && !types.get(t).library() && samples[t]++ < SAMPLES) {
-        String script = script(locations.script(row));
-        boolean foreign = V8Scripts.isForeign(script);
-        isOwn[t] = !foreign && !V8Scripts.isLibrary(script);
+      if (!types.get(t).library() && samples[t]++ < SAMPLES) {
+        V8Scripts.Location place = scripts.place(locations.script(row), locations.place(row));
+        boolean foreign = V8Scripts.isForeign(place.script());
+        isOwn[t] |= !foreign && !V8Scripts.isLibrary(place.script());
         isForeign[t] |= foreign;
+        String name = scripts.ofClass(locations.script(row), place, types.get(t).name());
+        written[t] = written[t] == null || written[t].equals(name) ? name : "";
       }
     }
+    Set<String> taken = new HashSet<>();
+    types.forEach(info -> taken.add(info.name()));
     List<TypeInfo> marked = new ArrayList<>(types.size());
     for (int t = 0; t < types.size(); t++) {
       TypeInfo info = types.get(t);
@@ -53,17 +56,10 @@ final class V8OwnTypes {
           traits.add(TypeInfo.Trait.MODULE);
         }
       }
-      marked.add(new TypeInfo(info.name(), "", -1, traits));
+      // no two types share a name
+      boolean other = written[t] != null && !written[t].isEmpty() && taken.add(written[t]);
+      marked.add(new TypeInfo(other ? written[t] : info.name(), "", -1, traits));
     }
     return marked;
-  }
-
-  private String script(int id) throws IOException {
-    String known = names.get(id);
-    if (known == null) {
-      known = scripts.script(id);
-      names.put(id, known);
-    }
-    return known;
   }
 }

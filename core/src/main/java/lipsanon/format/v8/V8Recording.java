@@ -32,12 +32,14 @@ final class V8Recording {
   private final List<Integer> frames = new ArrayList<>();
   private final List<Long> counts = new ArrayList<>();
   private final List<Long> sizes = new ArrayList<>();
+  private final V8SourceMaps maps;
   private long strings;
 
   V8Recording(ByteSource source, V8Layout layout, V8Rows rows) {
     this.source = source;
     this.layout = layout;
     this.rows = rows;
+    this.maps = rows.sourceMaps();
   }
 
   /** Null if the snapshot tells nothing of allocations. */
@@ -128,16 +130,19 @@ final class V8Recording {
     V8Meta meta = layout.meta();
     long[] values = numbers("trace_function_infos");
     int width = Math.max(1, meta.width(fields));
+    int scriptAt = meta.column(fields, "script_id");
     List<Recording.Frame> functions = new ArrayList<>();
     for (int at = 0; at + width <= values.length; at += width) {
       String name = text(values[at + column(fields, "name")]);
       String script = text(values[at + column(fields, "script_name")]);
+      int number = scriptAt < 0 ? -1 : (int) values[at + scriptAt];
       functions.add(
           frame(
               name,
               script,
               (int) values[at + column(fields, "line")],
-              (int) values[at + column(fields, "column")]));
+              (int) values[at + column(fields, "column")],
+              maps.of(number, script)));
     }
     return functions;
   }
@@ -153,8 +158,19 @@ final class V8Recording {
     return rows.text(index);
   }
 
-  /** A frame as both kinds of recordings tell it. */
-  static Recording.Frame frame(String name, String script, int line, int column) {
+  /**
+   * A frame as both kinds of recordings tell it.
+   *
+   * @param line from 1
+   * @param column from 1
+   * @param map of the script, or null
+   */
+  static Recording.Frame frame(String name, String script, int line, int column, SourceMap map) {
+    SourceMap.Original written = map == null ? null : map.original(line - 1, column - 1);
+    if (written != null) {
+      String called = map.written(line - 1, column - 1, name);
+      return frame(called, written.source(), written.line() + 1, written.column() + 1, null);
+    }
     return new Recording.Frame(
         name.isEmpty() ? "(anonymous)" : name,
         script,

@@ -185,6 +185,11 @@ final class V8Rows {
     return known;
   }
 
+  /** The maps of the snapshot's scripts. */
+  V8SourceMaps sourceMaps() {
+    return new V8SourceMaps(source, layout.members());
+  }
+
   V8Layout layout() {
     return layout;
   }

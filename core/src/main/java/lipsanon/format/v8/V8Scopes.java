@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 
@@ -17,6 +18,9 @@ import lipsanon.index.Snapshot;
  */
 final class V8Scopes {
   static final String AT_TOP = "at the top level of ";
+
+  /** Bundlers call the function that they put around a module as its source. */
+  private static final Pattern MODULE = Pattern.compile(".*/[^/ ]+\\.([cm]?[jt]sx?|vue|svelte)");
 
   private static final int MOST_OUTER = 16;
   private static final int MOST_LOOKED_AT = 4096;
@@ -41,8 +45,9 @@ final class V8Scopes {
    * @param text in words, as it goes on from "a variable"
    * @param library whether it is one of the runtime's own, or not known
    * @param foreign whether it is one of a library that the program brings along
+   * @param script the full name of its script, "" if not known
    */
-  record Scope(String text, boolean library, boolean foreign) {
+  record Scope(String text, boolean library, boolean foreign, String script) {
     /** Whether it is a whole module's: it lasts as long as that. */
     boolean top() {
       return text.startsWith(AT_TOP);
@@ -52,15 +57,35 @@ final class V8Scopes {
       boolean foreign = V8Scripts.isForeign(script);
       // many packages have an index.js
       String of = foreign ? " of " + V8Scripts.packageOf(script) : "";
-      return new Scope(text + of, V8Scripts.isLibrary(script), foreign);
+      return new Scope(text + of, V8Scripts.isLibrary(script), foreign, script);
     }
   }
 
-  private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true, false);
+  private static final Scope UNKNOWN = new Scope("in a scope of the runtime", true, false, "");
 
   /** Whether a type is that of what holds the variables of a scope. */
   static boolean isContext(String type) {
     return type.startsWith("system / Context");
+  }
+
+  /**
+   * A variable.
+   *
+   * @param scope the one that it was written in
+   * @param name as it was written
+   */
+  record Variable(Scope scope, String name) {}
+
+  /** A variable as it was written: of many modules, a bundler makes one scope, with short names. */
+  Variable variable(int context, String name) throws IOException {
+    Scope scope = of(context);
+    SourceMap.Original at = scope.top() ? scripts.declared(scope.script(), name) : null;
+    if (at == null) {
+      return new Variable(scope, name);
+    }
+    String where = V8Scripts.shortName(at.source()) + ":" + (at.line() + 1);
+    return new Variable(
+        Scope.in(at.source(), AT_TOP + where), at.name().isEmpty() ? name : at.name());
   }
 
   /** The scope of a context. */
@@ -83,7 +108,7 @@ final class V8Scopes {
     for (int i = 0; i < MOST_OUTER && at >= 0; i++) {
       int function = function(at, "name_or_scope_info");
       if (function >= 0) {
-        return ofFunction(function, i == 0 && isTop(context));
+        return ofFunction(function, at, i == 0 && isTop(context));
       }
       inner = inner >= 0 ? inner : innerFunction(at);
       at = outer(at);
@@ -95,51 +120,82 @@ final class V8Scopes {
     if (script.isEmpty()) {
       return UNKNOWN;
     }
-    String name = V8Scripts.shortName(script);
-    boolean top = isTop(context);
-    V8Scripts.Location near = top ? null : location(inner);
-    String text =
-        top
-            ? AT_TOP + name
-            : "in a scope of " + name + (near == null ? "" : " near line " + near.line());
-    return Scope.in(script, text);
+    if (isTop(context)) {
+      return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
+    }
+    V8Scripts.Location near = location(inner);
+    return near == null
+        ? Scope.in(script, "in a scope of " + V8Scripts.shortName(script))
+        : near(near);
   }
 
   /**
    * The scope of a function.
    *
+   * @param info the description of the scope
    * @param top whether nothing but what is global lies around it: of a module, Node.js makes a
    *     function without a name, which is still there while the module's own lines run
    */
-  private Scope ofFunction(int shared, boolean top) throws IOException {
+  private Scope ofFunction(int shared, int info, boolean top) throws IOException {
     String script = scripts.ofFunction(shared);
     if (script.isEmpty()) {
       return UNKNOWN;
     }
-    String name = V8Scripts.functionName(rows.text(rows.node(shared).name()));
-    V8Scripts.Location place = location(shared);
-    String where = place == null ? V8Scripts.shortName(script) : place.text();
+    int closure = closure(shared);
+    String plain = V8Scripts.functionName(rows.text(rows.node(shared).name()));
+    String name = closure < 0 ? plain : scripts.written(closure, plain);
+    V8Scripts.Location place = closure < 0 ? null : scripts.of(closure);
+    if (MODULE.matcher(name).matches()) {
+      return Scope.in(name, AT_TOP + V8Scripts.shortName(name));
+    }
     boolean anonymous = name.isEmpty();
-    if (top && anonymous && place != null && place.line() == 1) {
+    if (top && anonymous && (place == null ? scripts.isMade(script) : begins(place, script))) {
       return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
     }
+    // whose the variables are is told by any function that sees them
+    int inner = place == null && scripts.isMade(script) ? innerFunction(info) : -1;
+    V8Scripts.Location near = inner < 0 ? null : location(inner);
+    if (near != null && anonymous) {
+      return near(near);
+    }
+    place = place == null ? near : place;
+    String where =
+        place == null || place == near
+            ? V8Scripts.shortName(place == null ? script : place.script())
+            : place.text();
     return Scope.in(
-        script,
+        place == null ? script : place.script(),
         anonymous
             ? "in the scope of a function (" + where + ")"
             : "in the scope of `" + name + "` (" + where + ")");
   }
 
+  /** A scope of which no more is known than a function within. */
+  private static Scope near(V8Scripts.Location inner) {
+    String name = V8Scripts.shortName(inner.script());
+    return Scope.in(inner.script(), "in a scope of " + name + " near line " + inner.line());
+  }
+
+  /** Whether a function is what a module or a bundle is put into. */
+  private boolean begins(V8Scripts.Location place, String script) throws IOException {
+    return place.line() == 1 || scripts.isMade(script) && place.script().equals(script);
+  }
+
   /** Where a function is written, from one of its closures. */
   private V8Scripts.Location location(int shared) throws IOException {
+    int closure = closure(shared);
+    return closure < 0 ? null : scripts.of(closure);
+  }
+
+  /** A closure of a function that has a place, or -1. */
+  private int closure(int shared) throws IOException {
     IntList referring = snapshot.inbound(shared);
     for (int i = 0; i < Math.min(referring.size(), MOST_LOOKED_AT); i++) {
-      V8Scripts.Location place = scripts.of(referring.get(i));
-      if (place != null) {
-        return place;
+      if (scripts.of(referring.get(i)) != null) {
+        return referring.get(i);
       }
     }
-    return null;
+    return -1;
   }
 
   /** The function that refers to a scope's description by an edge, or -1. */

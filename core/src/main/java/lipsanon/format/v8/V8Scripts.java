@@ -3,36 +3,43 @@ package lipsanon.format.v8;
 import java.io.IOException;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.regex.Pattern;
 import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 
 /** Places in scripts, in words. One thread. */
 final class V8Scripts {
+  private static final int NO_SCRIPT = -1;
   private static final String PACKAGES = "/node_modules/";
+  private static final Pattern GLUE = Pattern.compile("^webpack://[^/]*/webpack/");
 
   private final V8Rows rows;
+  private final V8SourceMaps maps;
   private final PackedColumn located;
   private final PackedColumn scripts;
   private final PackedColumn places;
   private final Map<Integer, String> names = new HashMap<>();
+  private final Map<String, Boolean> made = new HashMap<>();
 
   V8Scripts(V8Rows rows, Snapshot snapshot) {
     this.rows = rows;
+    this.maps = rows.sourceMaps();
     this.located = snapshot.extra(V8Format.LOCATED);
     this.scripts = snapshot.extra(V8Format.SCRIPT);
     this.places = snapshot.extra(V8Format.PLACE);
   }
 
-  /** For names of scripts only: while there is no index yet. */
+  /** For scripts only: while there is no index yet. */
   V8Scripts(V8Rows rows) {
     this.rows = rows;
+    this.maps = rows.sourceMaps();
     this.located = null;
     this.scripts = null;
     this.places = null;
   }
 
   /**
-   * A place in a script.
+   * A place in a script, or in the source that the script was made from.
    *
    * @param script its full name, "" if not known
    * @param line from 1
@@ -57,17 +64,95 @@ final class V8Scripts {
 
   /** Of a function where it is written, of an object where its constructor is; null if unknown. */
   Location of(int object) throws IOException {
+    long row = row(object);
+    return row < 0 ? null : place(scripts.getInt(row), places.get(row));
+  }
+
+  /**
+   * A place in a script, or where that was written if its source map says so.
+   *
+   * @param script its number
+   * @param place as in the column of places
+   */
+  Location place(int script, long place) throws IOException {
+    String name = script(script);
+    SourceMap map = maps.of(script, name);
+    SourceMap.Original written = map == null ? null : map.original(line(place), column(place));
+    return written == null
+        ? new Location(name, line(place) + 1, column(place) + 1)
+        : new Location(written.source(), written.line() + 1, written.column() + 1);
+  }
+
+  private static int line(long place) {
+    return (int) (place >>> V8Format.COLUMN_BITS);
+  }
+
+  private static int column(long place) {
+    return (int) (place & (1 << V8Format.COLUMN_BITS) - 1);
+  }
+
+  /** The name of a function as it was written: the one of the script may have been made short. */
+  String written(int function, String name) throws IOException {
+    long row = name.isEmpty() ? -1 : row(function);
+    if (row < 0) {
+      return name;
+    }
+    int script = scripts.getInt(row);
+    SourceMap map = maps.of(script, script(script));
+    long place = places.get(row);
+    return map == null ? name : map.written(line(place), column(place), name);
+  }
+
+  /**
+   * The name that a class was written with, "" if that is not known.
+   *
+   * @param script its number
+   * @param place where the class or its constructor was written
+   * @param name in the script
+   */
+  String ofClass(int script, Location place, String name) throws IOException {
+    SourceMap.Original at = maps.declared(script, name);
+    // another class of that name may stand within a function
+    return at != null && at.source().equals(place.script()) && at.line() < place.line()
+        ? at.name()
+        : "";
+  }
+
+  /** Whether a script has been made from others, as its source map tells. */
+  boolean isMade(String name) throws IOException {
+    Boolean known = made.get(name);
+    if (known == null) {
+      known = maps.of(NO_SCRIPT, name) != null;
+      for (int id : maps.scripts()) {
+        known |= maps.of(id, name) != null && script(id).equals(name);
+      }
+      made.put(name, known);
+    }
+    return known;
+  }
+
+  /**
+   * Where a variable of a made script was written that stands in none of its functions; null if not
+   * known.
+   */
+  SourceMap.Original declared(String name, String variable) throws IOException {
+    for (int id : maps.scripts()) {
+      if (script(id).equals(name)) {
+        return maps.declared(id, variable);
+      }
+    }
+    return null;
+  }
+
+  /** The row of an object among those that have a place, or -1. */
+  private long row(int object) {
     long low = 0;
     long high = located.count() - 1;
     while (low <= high) {
       long middle = low + high >>> 1;
       long found = located.get(middle);
       if (found == object) {
-        long place = places.get(middle);
-        return new Location(
-            script(scripts.getInt(middle)),
-            (int) (place >>> V8Format.COLUMN_BITS) + 1,
-            (int) (place & (1 << V8Format.COLUMN_BITS) - 1) + 1);
+        return middle;
       }
       if (found < object) {
         low = middle + 1;
@@ -75,7 +160,7 @@ final class V8Scripts {
         high = middle - 1;
       }
     }
-    return null;
+    return -1;
   }
 
   /** The full name of a script; "" if no function of it is in the snapshot. */
@@ -84,6 +169,7 @@ final class V8Scripts {
     if (known == null) {
       int closure = rows.layout().closureOfScript().getOrDefault(id, -1);
       known = closure < 0 ? "" : ofFunction(target(closure, "shared"));
+      known = known.isEmpty() ? maps.name(id) : known;
       names.put(id, known);
     }
     return known;
@@ -145,17 +231,24 @@ final class V8Scripts {
         || script.startsWith("internal/")
         || script.startsWith("extensions::")
         || script.startsWith("chrome:")
-        || script.startsWith("native ");
+        || script.startsWith("native ")
+        || isGlue(script);
+  }
+
+  /** Whether a source is what a bundler adds of its own. */
+  private static boolean isGlue(String source) {
+    return source.startsWith("webpack://") && GLUE.matcher(source).find()
+        || source.indexOf('\0') >= 0;
   }
 
   /** Whether a script is of a package that the program brings along. */
   static boolean isForeign(String script) {
-    return script.replace('\\', '/').contains(PACKAGES);
+    return ("/" + script.replace('\\', '/')).contains(PACKAGES);
   }
 
   /** The package that a script is of, as it is required: {@code name} or {@code @scope/name}. */
   static String packageOf(String script) {
-    String plain = script.replace('\\', '/');
+    String plain = "/" + script.replace('\\', '/');
     String inside = plain.substring(plain.lastIndexOf(PACKAGES) + PACKAGES.length());
     String[] parts = inside.split("/", 3);
     return parts[0].startsWith("@") && parts.length > 1 ? parts[0] + "/" + parts[1] : parts[0];

@@ -115,7 +115,8 @@ final class V8Vias {
   }
 
   private Via variable(int context, String name, int target) throws IOException {
-    V8Scopes.Scope scope = scopes.of(context);
+    V8Scopes.Variable written = scopes.variable(context, name);
+    V8Scopes.Scope scope = written.scope();
     if (scope.library() && name.equals(TIMERS)) {
       return new Via(Via.Kind.SERVICE, "", "the timers of Node.js", -1);
     }
@@ -125,7 +126,7 @@ final class V8Vias {
     if (scope.library() && !scope.top()) {
       return new Via(Via.Kind.PART, "", name, -1);
     }
-    return variable(scope, name);
+    return variable(scope, written.name());
   }
 
   private static Via variable(V8Scopes.Scope scope, String name) {
