@@ -370,11 +370,24 @@ public final class GrowthQuestion {
               ? "is too small to be told from chance"
               : trend.slows() && trend.exactPerAction() == 0 && small(pile)
                   ? "slows down, and is small: a cache that is nearly full"
-                  : null;
+                  : isStep(pile) ? "grew once, in one step: a table of the runtime" : null;
       case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
       case SWINGS -> "goes up and down";
       case NONE -> "did not grow from first to last";
     };
+  }
+
+  /** Whether a table that is a root itself has grown between two of several snapshots only. */
+  private boolean isStep(Pile pile) {
+    long[] series = pile.series();
+    int rises = 0;
+    for (int i = 1; i < series.length; i++) {
+      rises += series[i] > series[i - 1] ? 1 : 0;
+    }
+    return pile.bySize()
+        && series.length > 3
+        && rises == 1
+        && tree.root.children.contains(pile.place());
   }
 
   private static boolean small(Pile pile, Trend trend) {

@@ -31,6 +31,7 @@ final class Climb {
   private static final int MOST_LAMBDAS = 3;
 
   private static final String PAGE = "the page";
+  private static final String LISTENING = "event listeners of ";
 
   /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
   private static final long LARGEST_PLACE = 32;
@@ -44,6 +45,9 @@ final class Climb {
   private final KeyedValues keys;
   private final Frameworks frameworks;
   private final LinkChoice choice;
+
+  /** Whether the climb is beyond what listens. */
+  private boolean keeping;
 
   /** Lambdas captured by lambdas that the climb is beyond. */
   private int lambdas;
@@ -239,6 +243,11 @@ final class Climb {
       way.anchor = PAGE;
       return anchored(way);
     }
+    // what scripts have put on a document or window stands in a property of it
+    if (way.element < 0 && !way.properties.isEmpty() && way.below >= 0) {
+      String text = snapshot.typeName(way.at).replaceFirst(" / .*", "") + way.properties;
+      return new Named(text, way.at, way.below, true, Ownership.Whose.RUNTIME);
+    }
     String text = way.element < 0 ? PAGE : PageElements.name(snapshot, way.element);
     return new Named(text, way.element, way.first, false, Ownership.Whose.RUNTIME);
   }
@@ -249,7 +258,7 @@ final class Climb {
     for (Links.Link link : in) {
       if (ownership.of(link.via()) == Ownership.Whose.OWN
           && !containers.isGeneral(link.from(), way.at)) {
-        String text = text(link, way.properties);
+        String text = text(link, way.properties) + keeper(link);
         if (isServiceOfLibrary(way, link.via()) || isInFramework(way, way.at)) {
           way.anchor = text;
           return List.of(anchored(way));
@@ -259,6 +268,28 @@ final class Climb {
       }
     }
     return plainest(names);
+  }
+
+  /** Who has something that listens and is neither a page nor in one; "" if that is not known. */
+  private String keeper(Links.Link link) throws IOException {
+    int owner = link.from();
+    TypeInfo type = snapshot.types().get(snapshot.type(owner));
+    boolean asked =
+        link.via().kind() == Via.Kind.SERVICE
+            && link.via().name().startsWith(LISTENING)
+            && !type.is(TypeInfo.Trait.PAGE)
+            && !PageElements.isElement(snapshot, owner)
+            && !keeping;
+    if (!asked) {
+      return "";
+    }
+    keeping = true;
+    try {
+      Named above = from(owner).names().get(0);
+      return above.whose() == Ownership.Whose.OWN ? Holding.KEPT_BY + above.text() : "";
+    } finally {
+      keeping = false;
+    }
   }
 
   /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */

@@ -3,9 +3,14 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
@@ -68,6 +73,13 @@ public final class HolderSearch {
       return of(single(asked.get(0)), asked, members, snapshot.dominator(asked.get(0)));
     }
     int near = links.commonDominator(asked, enough);
+    if (near >= 0 && snapshot.types().get(snapshot.type(near)).is(TypeInfo.Trait.MACHINERY)) {
+      // what is drawn hangs on its drawing too
+      Holding drawn = elements.around(asked, members, enough);
+      if (drawn != null) {
+        return drawn;
+      }
+    }
     if (near >= 0 && isDirect(asked, near, enough) && !climb.isListOfClasses(near)) {
       return of(emptied(near), asked, members, near);
     }
@@ -78,7 +90,7 @@ public final class HolderSearch {
       return together;
     }
     // what draws a page has its elements too, and lets go of them as they are taken out
-    Holding inPage = elements.around(asked, members);
+    Holding inPage = elements.around(asked, members, enough);
     if (inPage != null) {
       return inPage;
     }
@@ -100,8 +112,39 @@ public final class HolderSearch {
     if (own != null) {
       return own;
     }
+    Holding listed = listed(asked, members);
+    if (listed != null) {
+      return listed;
+    }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
+  }
+
+  /**
+   * What a browser does for a page, which has all of them in one list, whoever refers to them
+   * besides; null if there is no such list.
+   */
+  private Holding listed(IntList asked, IntList members) throws IOException {
+    Map<Integer, Integer> counts = new HashMap<>();
+    for (int i = 0; i < asked.size(); i++) {
+      Set<Integer> from = new HashSet<>();
+      links.into(asked.get(i), Climb.MOST_LINKS).forEach(link -> from.add(link.from()));
+      from.forEach(list -> counts.merge(list, 1, Integer::sum));
+    }
+    for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
+      int list = entry.getKey();
+      if (asked.size() > 1 && entry.getValue() >= ENOUGH * asked.size()) {
+        Climb.Named named = climb.from(list).names().get(0);
+        Via via = named.from() < 0 ? null : links.via(named.from(), named.target());
+        if (via != null && via.kind() == Via.Kind.SERVICE) {
+          Holding.Place place =
+              new Holding.Place(named.text(), named.from(), named.target(), "", 0, 0);
+          return new Holding(
+              List.of(place), 0, 0, members.size(), List.of(), list, named.whose(), false);
+        }
+      }
+    }
+    return null;
   }
 
   /** Whether a place is a root of the runtime, which tells nobody where to look. */

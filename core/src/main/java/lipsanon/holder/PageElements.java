@@ -10,6 +10,7 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
 
@@ -39,8 +40,12 @@ final class PageElements {
     this.snapshot = snapshot;
   }
 
-  /** The element that nine tenths of some elements are in; null if they are none, or in none. */
-  Holding around(IntList asked, IntList members) throws IOException {
+  /**
+   * The element that most of some elements are in; null if they are none, or in none.
+   *
+   * @param enough how many of them, as a share
+   */
+  Holding around(IntList asked, IntList members, double enough) throws IOException {
     List<Set<Integer>> level = new ArrayList<>();
     for (int i = 0; i < asked.size(); i += Math.max(1, asked.size() / SAMPLE)) {
       int node = asked.get(i);
@@ -50,7 +55,7 @@ final class PageElements {
       level.add(elements(Set.of(node)));
     }
     for (int depth = 0; depth < DEEPEST && level.size() > 1; depth++) {
-      int shared = shared(level);
+      int shared = shared(level, enough);
       if (shared >= 0) {
         return Labels.of(snapshot, shared).endsWith(DETACHED) ? null : in(shared, members);
       }
@@ -61,17 +66,18 @@ final class PageElements {
     return null;
   }
 
-  private static int shared(List<Set<Integer>> level) {
+  private static int shared(List<Set<Integer>> level, double enough) {
     Map<Integer, Integer> counts = new HashMap<>();
     for (Set<Integer> elements : level) {
       elements.forEach(element -> counts.merge(element, 1, Integer::sum));
     }
+    int most = -1;
     for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
-      if (entry.getValue() >= HolderSearch.ENOUGH * level.size()) {
-        return entry.getKey();
+      if (most < 0 || entry.getValue() > counts.get(most)) {
+        most = entry.getKey();
       }
     }
-    return -1;
+    return most >= 0 && counts.get(most) >= enough * level.size() ? most : -1;
   }
 
   private Holding in(int element, IntList members) throws IOException {
@@ -91,6 +97,7 @@ final class PageElements {
               reference -> {
                 boolean other =
                     reference.kind() == Reference.Kind.STRONG
+                        && reference.via().kind() != Via.Kind.INTERNAL
                         && !nodes.contains(reference.target())
                         && isElement(snapshot, reference.target());
                 if (other && found.size() < MOST_BESIDE) {
@@ -101,8 +108,11 @@ final class PageElements {
     return found;
   }
 
+  /** An element: the browser calls those of HTML as they are written, others by their class. */
   static boolean isElement(Snapshot snapshot, int node) {
-    return snapshot.typeName(node).startsWith("<");
+    String type = snapshot.typeName(node);
+    boolean other = type.endsWith("Element") && (type.startsWith("SVG") || type.equals("Element"));
+    return type.startsWith("<") || other || type.equals("MathMLElement");
   }
 
   /** An element as it is written, with what was noted of its attributes: where it is in a page. */

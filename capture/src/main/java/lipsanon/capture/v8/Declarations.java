@@ -39,6 +39,17 @@ final class Declarations {
 
   private boolean nameIsNext;
 
+  /** Of a pattern of variables that is being read, the depth around it; -1 outside. */
+  private int pattern = -1;
+
+  /** A word of the pattern that may be a variable, "" for none. */
+  private String pending = "";
+
+  private int[] place;
+
+  /** The brace level that declarations belong to. */
+  private int level;
+
   private Declarations(String script) {
     this.tokens = new ScriptTokens(script);
   }
@@ -68,6 +79,7 @@ final class Declarations {
     boolean afterDot = false;
     for (; tokens.next(); afterDot = tokens.mark() == '.' && tokens.word().isEmpty()) {
       String word = tokens.word();
+      settle(word.isEmpty() && tokens.mark() == ':');
       if (word.isEmpty()) {
         named &= tokens.mark() == '*';
         mark(tokens.mark());
@@ -75,8 +87,11 @@ final class Declarations {
         continue;
       }
       if (named) {
-        note(word);
+        note(word, place());
         named = false;
+      } else if (pattern >= 0) {
+        pending = word;
+        place = place();
       } else if (afterDot) {
         nameIsNext = false;
       } else if (VARIABLES.contains(word)) {
@@ -85,7 +100,7 @@ final class Declarations {
       } else if (NAMED.contains(word)) {
         named = begins || tokens.startsLine();
       } else if (nameIsNext) {
-        note(word);
+        note(word, place());
         nameIsNext = false;
       } else if (word.equals("in") || word.equals("of")) {
         declaring.clear(depth());
@@ -94,11 +109,27 @@ final class Declarations {
     }
   }
 
+  /** A word in a pattern is a variable unless it is the name of the property that it is for. */
+  private void settle(boolean property) {
+    if (!pending.isEmpty() && !property) {
+      note(pending, place);
+    }
+    pending = "";
+  }
+
+  private int[] place() {
+    return new int[] {tokens.line(), tokens.column()};
+  }
+
   private int depth() {
     return braces + others;
   }
 
   private void mark(char mark) {
+    if (nameIsNext && pattern < 0 && (mark == '[' || mark == '{')) {
+      pattern = depth();
+      level = braces;
+    }
     switch (mark) {
       case '{' -> braces++;
       case '}' -> braces = Math.max(0, braces - 1);
@@ -107,15 +138,17 @@ final class Declarations {
       case ';' -> declaring.clear(depth());
       default -> {}
     }
+    pattern = depth() <= pattern ? -1 : pattern;
+    level = pattern < 0 ? braces : level;
     // what is read in brackets ends with them
     declaring.clear(depth() + 1, Math.max(depth() + 1, declaring.length()));
     nameIsNext = mark == ',' && declaring.get(depth());
   }
 
-  private void note(String name) {
-    if (braces < LEVELS) {
-      Map<String, int[]> level = found.computeIfAbsent(braces, key -> new LinkedHashMap<>());
-      level.put(name, level.containsKey(name) ? null : new int[] {tokens.line(), tokens.column()});
+  private void note(String name, int[] at) {
+    if (level < LEVELS) {
+      Map<String, int[]> names = found.computeIfAbsent(level, key -> new LinkedHashMap<>());
+      names.put(name, names.containsKey(name) ? null : at);
     }
   }
 }

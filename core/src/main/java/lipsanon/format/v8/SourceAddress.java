@@ -1,8 +1,11 @@
 package lipsanon.format.v8;
 
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Deque;
 import java.util.Iterator;
+import java.util.List;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** Addresses of sources, as source maps name them. */
@@ -10,7 +13,39 @@ final class SourceAddress {
   private static final Pattern SCHEME = Pattern.compile("[A-Za-z][A-Za-z0-9+.-]+:.*");
   private static final Pattern DRIVE = Pattern.compile("[A-Za-z]:[/\\\\].*");
 
+  /** The way to the packages of a project, or out of it. */
+  private static final Pattern UP =
+      Pattern.compile("(?<up>(\\.\\./)*)(?<packages>node_modules/)?.*");
+
   private SourceAddress() {}
+
+  /**
+   * The addresses of a map's sources. What lies further out than all packages of the project is no
+   * part of it: some packages come with maps of their own, which lead to where they were built.
+   *
+   * @param base of the map or script
+   * @param root what stands before all sources, "" for nothing
+   * @param sources as the map has them
+   */
+  static List<String> all(String base, String root, List<String> sources) {
+    int outermost = -1;
+    for (String source : sources) {
+      Matcher way = UP.matcher(source);
+      if (way.matches() && way.group("packages") != null) {
+        outermost = Math.max(outermost, way.group("up").length());
+      }
+    }
+    List<String> all = new ArrayList<>(sources.size());
+    for (String source : sources) {
+      Matcher way = UP.matcher(source);
+      boolean outside = way.matches() && outermost >= 0 && way.group("up").length() > outermost;
+      all.add(
+          outside
+              ? V8Scripts.OUTSIDE + source.substring(way.group("up").length())
+              : of(base, root, source));
+    }
+    return all;
+  }
 
   /**
    * The address of a source.

@@ -75,9 +75,7 @@ final class SourceMap {
     }
     int firstSource = sources.size();
     int firstName = names.size();
-    for (String source : of) {
-      sources.add(SourceAddress.of(base, root, source));
-    }
+    sources.addAll(SourceAddress.all(base, root, of));
     names.addAll(named);
     decode(new Vlq(mappings), line, column, firstSource, firstName);
   }

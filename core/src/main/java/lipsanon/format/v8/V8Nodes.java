@@ -185,8 +185,12 @@ final class V8Nodes {
         String text = V8Types.name(kind, name);
         Integer known = numbers.putIfAbsent(text, types.size());
         number[raw] = known == null ? types.size() : known;
+        TypeInfo info = V8Types.info(kind, text);
         if (known == null) {
-          types.add(V8Types.info(kind, text));
+          types.add(info);
+        } else if (info.is(TypeInfo.Trait.PAGE)) {
+          // a page's own prototype may come before it
+          types.set(known, info);
         }
         closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
       }

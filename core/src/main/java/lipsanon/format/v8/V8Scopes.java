@@ -158,16 +158,20 @@ final class V8Scopes {
     if (near != null && anonymous) {
       return near(near);
     }
+    boolean glue = place != null && scripts.isMade(script) && place.script().equals(script);
     place = place == null ? near : place;
     String where =
         place == null || place == near
             ? V8Scripts.shortName(place == null ? script : place.script())
             : place.text();
-    return Scope.in(
-        place == null ? script : place.script(),
+    String text =
         anonymous
             ? "in the scope of a function (" + where + ")"
-            : "in the scope of `" + name + "` (" + where + ")");
+            : "in the scope of `" + name + "` (" + where + ")";
+    // what was written nowhere is the bundler's
+    return glue
+        ? new Scope(text, true, false, script)
+        : Scope.in(place == null ? script : place.script(), text);
   }
 
   /** A scope of which no more is known than a function within. */

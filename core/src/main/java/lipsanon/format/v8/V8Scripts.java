@@ -11,6 +11,10 @@ import lipsanon.index.Snapshot;
 final class V8Scripts {
   private static final int NO_SCRIPT = -1;
   private static final String PACKAGES = "/node_modules/";
+
+  /** Where a package's source is put whose own name is not known. */
+  static final String OUTSIDE = PACKAGES + "~/";
+
   private static final Pattern GLUE = Pattern.compile("^webpack://[^/]*/webpack/");
 
   private final V8Rows rows;
@@ -251,6 +255,9 @@ final class V8Scripts {
     String plain = "/" + script.replace('\\', '/');
     String inside = plain.substring(plain.lastIndexOf(PACKAGES) + PACKAGES.length());
     String[] parts = inside.split("/", 3);
+    if (parts[0].equals("~")) {
+      return "a library";
+    }
     return parts[0].startsWith("@") && parts.length > 1 ? parts[0] + "/" + parts[1] : parts[0];
   }
 

@@ -41,6 +41,10 @@ final class V8Vias {
   /** What a browser keeps event listeners in. */
   private static final String LISTENERS = "blink::EventTargetData";
 
+  /** The list of what a browser keeps while it may still call back. */
+  private static final String ACTIVE =
+      "blink::HeapVectorBacking<pair<const ActiveScriptWrappableBase";
+
   /** What an element has that few elements have. */
   private static final String RARE = "blink::NodeRareData::DataFieldWrapper";
 
@@ -94,11 +98,14 @@ final class V8Vias {
           "the timers of the page";
       case "ScriptedAnimationController" -> "the animation frames that the page waits for";
       case "IntersectionObserverController" -> "the intersection observers of the page";
+      case "blink::FetchManager" -> "the requests that the page waits for (fetch)";
       case "blink::UserTiming" -> "the performance marks of the page";
       default ->
-          target.startsWith(RARE) && target.contains("ResizeObserver")
-              ? "resize observers of " + element(from)
-              : null;
+          target.startsWith(ACTIVE)
+              ? "the pending activities of the page"
+              : target.startsWith(RARE) && target.contains("ResizeObserver")
+                  ? "resize observers of " + element(from)
+                  : null;
     };
   }
 
