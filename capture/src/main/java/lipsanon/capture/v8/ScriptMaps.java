@@ -63,15 +63,21 @@ final class ScriptMaps {
    * @throws CaptureException only if the target is gone
    */
   String member() throws CaptureException {
+    String all = all();
+    return all.isEmpty() ? "" : ",\n\"" + MEMBER + "\":" + all;
+  }
+
+  /** All maps, by script, as a JSON object; "" if there are none. */
+  String all() throws CaptureException {
     Map<String, Script> scripts = scripts();
     try {
-      return member(scripts);
+      return all(scripts);
     } finally {
       inspector.call("Debugger.disable");
     }
   }
 
-  private String member(Map<String, Script> scripts) throws CaptureException {
+  private String all(Map<String, Script> scripts) throws CaptureException {
     StringBuilder text = new StringBuilder();
     for (Map.Entry<String, Script> entry : scripts.entrySet()) {
       Script script = entry.getValue();
@@ -81,7 +87,7 @@ final class ScriptMaps {
         known.put(script.key(), map);
       }
       if (!map.isEmpty() && text.length() + map.length() < MOST) {
-        text.append(text.length() == 0 ? ",\n\"" + MEMBER + "\":{" : ",\n");
+        text.append(text.length() == 0 ? "{" : ",\n");
         text.append('"').append(entry.getKey()).append("\":").append(map);
       }
     }
@@ -112,7 +118,7 @@ final class ScriptMaps {
 
   private String fetched(String id, Script script) {
     if (script.map().isEmpty()) {
-      return JSON.createObjectNode().put("base", script.url()).toString();
+      return JSON.createObjectNode().put("url", script.url()).toString();
     }
     try {
       URI at = address(script);
@@ -125,7 +131,7 @@ final class ScriptMaps {
       }
       withoutContents(map);
       String base = at == null || at.isOpaque() ? script.url() : at.toString();
-      ObjectNode told = JSON.createObjectNode().put("base", base);
+      ObjectNode told = JSON.createObjectNode().put("url", script.url()).put("base", base);
       JsonNode source =
           inspector.call("Debugger.getScriptSource", Inspector.params().put("scriptId", id));
       told.set("declared", Declarations.of(source.path("scriptSource").asText()));

@@ -97,6 +97,14 @@ public final class V8Capture implements LiveRuntime {
         info.kind().equals(RuntimeInfo.NODE) && info.pid() >= 0);
   }
 
+  /**
+   * The source maps of the target's scripts, by script, as a JSON object: what snapshots get as a
+   * member of their own; "" if there are none.
+   */
+  public String sourceMaps() throws CaptureException {
+    return maps.all();
+  }
+
   Inspector inspector() {
     return inspector;
   }

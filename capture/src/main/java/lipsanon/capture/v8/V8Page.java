@@ -126,10 +126,16 @@ public final class V8Page {
     return counters;
   }
 
+  /** Says places in scripts in words. */
+  public interface Places {
+    /** A place in a script with an address; line and column from 0. */
+    String text(String script, int line, int column);
+  }
+
   /**
    * Event listeners of the window and of all elements, by type, element and place in the source.
    */
-  public Map<String, Long> listeners() throws CaptureException {
+  public Map<String, Long> listeners(Places places) throws CaptureException {
     Map<String, String> scripts = new HashMap<>();
     inspector.call(
         "Debugger.enable",
@@ -154,29 +160,29 @@ public final class V8Page {
     for (JsonNode property : inspector.call("Runtime.getProperties", own).path("result")) {
       JsonNode element = property.path("value");
       if (property.path("name").asText().matches("[0-9]+") && element.has("objectId")) {
-        count(element, scripts, counts);
+        count(element, scripts, counts, places);
       }
     }
     inspector.call("Runtime.releaseObjectGroup", Inspector.params().put("objectGroup", GROUP));
     return counts;
   }
 
-  private void count(JsonNode element, Map<String, String> scripts, Map<String, Long> counts)
+  private void count(
+      JsonNode element, Map<String, String> scripts, Map<String, Long> counts, Places places)
       throws CaptureException {
     ObjectNode params = Inspector.params().put("objectId", element.path("objectId").asText());
     JsonNode answer = inspector.call("DOMDebugger.getEventListeners", params);
     String name = element.path("description").asText();
     for (JsonNode listener : answer.path("listeners")) {
       String url = scripts.getOrDefault(listener.path("scriptId").asText(), "");
-      String script = url.substring(url.lastIndexOf('/') + 1);
+      int line = listener.path("lineNumber").asInt();
+      String place = places.text(url, line, listener.path("columnNumber").asInt());
       String key =
           listener.path("type").asText()
               + " on "
               + name
               + " ("
-              + (script.isEmpty() ? "page" : script)
-              + ":"
-              + (listener.path("lineNumber").asInt() + 1)
+              + (url.isEmpty() ? "page:" + (line + 1) : place)
               + ")";
       counts.merge(key, 1L, Long::sum);
     }

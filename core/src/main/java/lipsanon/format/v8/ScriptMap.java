@@ -10,15 +10,15 @@ import java.util.Map;
  * The address of a script, its source map, and what the script declares.
  *
  * <p>Captures put those of all scripts into a file, as a member of its JSON object: {@code
- * {"SCRIPT_ID": {"base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...}, "map": MAP}, ...}}, the
- * maps without the sources' contents; lines and columns of the script, from 0.
+ * {"SCRIPT_ID": {"url": ADDRESS, "base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...}, "map":
+ * MAP}, ...}}, the maps without the sources' contents; lines and columns of the script, from 0.
  *
- * @param base the address of the map, or of a script that has none
+ * @param url the address of the script
  * @param map the map, or null
  * @param declared by variable that stands in no function but what a bundler puts around all: line
  *     and column in the script
  */
-record ScriptMap(String base, SourceMap map, Map<String, int[]> declared) {
+record ScriptMap(String url, SourceMap map, Map<String, int[]> declared) {
   /** The member. */
   static final String MEMBER = "lipsanon_source_maps";
 
@@ -53,13 +53,16 @@ record ScriptMap(String base, SourceMap map, Map<String, int[]> declared) {
   }
 
   private static ScriptMap read(JsonParser json) throws IOException {
+    String url = "";
     String base = "";
     SourceMap map = null;
     Map<String, int[]> declared = Map.of();
     while (json.nextToken() == JsonToken.FIELD_NAME) {
       String member = json.currentName();
       JsonToken value = json.nextToken();
-      if (member.equals("base") && value == JsonToken.VALUE_STRING) {
+      if (member.equals("url") && value == JsonToken.VALUE_STRING) {
+        url = json.getText();
+      } else if (member.equals("base") && value == JsonToken.VALUE_STRING) {
         base = json.getText();
       } else if (member.equals("declared") && value == JsonToken.START_OBJECT) {
         declared = places(json);
@@ -69,7 +72,7 @@ record ScriptMap(String base, SourceMap map, Map<String, int[]> declared) {
         json.skipChildren();
       }
     }
-    return new ScriptMap(base, map, declared);
+    return new ScriptMap(url, map, declared);
   }
 
   private static Map<String, int[]> places(JsonParser json) throws IOException {

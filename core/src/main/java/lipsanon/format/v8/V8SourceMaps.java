@@ -58,7 +58,7 @@ final class V8SourceMaps {
   /** The address of a script that V8 gives no name; "" if not known. */
   String name(int script) throws IOException {
     ScriptMap map = within().get(script);
-    return map == null ? "" : map.base();
+    return map == null ? "" : map.url();
   }
 
   /** The map of a script, or null. */

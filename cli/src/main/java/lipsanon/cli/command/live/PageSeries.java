@@ -13,6 +13,7 @@ import lipsanon.capture.v8.V8Capture;
 import lipsanon.capture.v8.V8Page;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.Series;
+import lipsanon.format.v8.WrittenPlaces;
 
 /** What a page counts itself, round by round. */
 public final class PageSeries {
@@ -26,7 +27,7 @@ public final class PageSeries {
     if (V8Page.isPage(target) && live instanceof V8Capture capture) {
       V8Page page = V8Page.of(capture);
       counters.add(page.counters());
-      listeners.add(page.listeners());
+      listeners.add(page.listeners(WrittenPlaces.of(capture.sourceMaps())::text));
     }
   }
 

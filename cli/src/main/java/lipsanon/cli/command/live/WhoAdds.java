@@ -7,6 +7,7 @@ import lipsanon.capture.v8.V8Adders;
 import lipsanon.capture.v8.V8Capture;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.Series;
+import lipsanon.format.v8.WrittenPlaces;
 import lipsanon.holder.Finding;
 
 /** Watches the collection that grows while the action is done once more. */
@@ -29,8 +30,11 @@ final class WhoAdds {
             + " during one more action: its adding methods are wrapped, and put back after");
     long number = Long.parseLong(collection.id().replaceAll("\\D", ""));
     List<GrowthAnswer.Adder> adders = new ArrayList<>();
-    for (V8Adders.Adder adder : V8Adders.watch(capture, number, once)) {
-      adders.add(new GrowthAnswer.Adder(own(adder.frames()), adder.count(), adder.frames()));
+    List<V8Adders.Adder> watched = V8Adders.watch(capture, number, once);
+    WrittenPlaces places = WrittenPlaces.of(capture.sourceMaps());
+    for (V8Adders.Adder adder : watched) {
+      List<String> frames = adder.frames().stream().map(places::frame).toList();
+      adders.add(new GrowthAnswer.Adder(own(frames), adder.count(), frames));
     }
     if (adders.isEmpty()) {
       tell.accept("nothing was added to it in that action");
