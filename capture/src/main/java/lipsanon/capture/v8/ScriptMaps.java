@@ -12,6 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.Base64;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -34,11 +35,16 @@ final class ScriptMaps {
   private static final long MOST = 256L << 20;
   private static final int PIECE = 1 << 20;
 
+  /** All maps together; those that are not there by then come with the next snapshot. */
+  private static final Duration PATIENCE = Duration.ofSeconds(10);
+
   private final Inspector inspector;
   private final boolean files;
 
   /** By the addresses of a script and its map; "" for none. */
   private final Map<String, String> known = new HashMap<>();
+
+  private long fetchedBytes;
 
   /**
    * Of a target.
@@ -79,12 +85,15 @@ final class ScriptMaps {
 
   private String all(Map<String, Script> scripts) throws CaptureException {
     StringBuilder text = new StringBuilder();
+    long start = System.nanoTime();
     for (Map.Entry<String, Script> entry : scripts.entrySet()) {
       Script script = entry.getValue();
-      String map = known.get(script.key());
-      if (map == null) {
+      String map = known.getOrDefault(script.key(), "");
+      boolean late = System.nanoTime() - start > PATIENCE.toNanos();
+      if (!known.containsKey(script.key()) && !late && fetchedBytes < MOST) {
         map = fetched(entry.getKey(), script);
         known.put(script.key(), map);
+        fetchedBytes += map.length();
       }
       if (!map.isEmpty() && text.length() + map.length() < MOST) {
         text.append(text.length() == 0 ? "{" : ",\n");

@@ -39,10 +39,12 @@ final class SourceAddress {
     for (String source : sources) {
       Matcher way = UP.matcher(source);
       boolean outside = way.matches() && outermost >= 0 && way.group("up").length() > outermost;
-      all.add(
+      String found =
           outside
               ? V8Scripts.OUTSIDE + source.substring(way.group("up").length())
-              : of(base, root, source));
+              : of(base, root, source);
+      // a source may be none
+      all.add(source.isEmpty() ? "" : found);
     }
     return all;
   }

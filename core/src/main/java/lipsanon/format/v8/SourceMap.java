@@ -159,7 +159,11 @@ final class SourceMap {
       if (!follows(at, from + generated)) {
         continue;
       }
-      written &= source >= 0 && source < sources.size() - firstSource && originalLine >= 0;
+      written &=
+          source >= 0
+              && source < sources.size() - firstSource
+              && !sources.get(firstSource + source).isEmpty()
+              && originalLine >= 0;
       named &= name >= 0 && name < names.size() - firstName;
       lines.add(at);
       columns.add(from + generated);

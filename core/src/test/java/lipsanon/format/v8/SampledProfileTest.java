@@ -88,4 +88,26 @@ class SampledProfileTest {
       assertThatThrownBy(() -> read(cut)).as(cut).isInstanceOf(InputException.class);
     }
   }
+
+  @Test
+  void framesOfBundledScriptsAreThoseOfTheirSources() throws Exception {
+    MapBuilder map =
+        new MapBuilder()
+            .add(40, 0, "src/berths.ts", 6, 0, null)
+            .add(7, 0, "node_modules/tides/index.js", 2, 0, null);
+    String maps =
+        ",\"lipsanon_source_maps\":{\"40\":{\"url\":\"x\",\"base\":\"/harbour/office.js\",\"map\":"
+            + map.json()
+            + "}}}";
+    String profile = PROFILE.replace("FREED", "true").strip();
+    Recording recording = read(profile.substring(0, profile.length() - 1) + maps);
+    assertThat(recording.frames())
+        .extracting(Recording.Frame::text)
+        .containsExactly(
+            "(root)",
+            "tick (node:internal/timers:100:4)",
+            "(anonymous) (berths.ts:7:1)",
+            "push",
+            "berth (index.js:3:1)");
+  }
 }

@@ -36,6 +36,7 @@ public final class V8Builder {
   private final Map<String, Integer> numbers = new HashMap<>();
   private final List<Node> nodes = new ArrayList<>();
   private final List<long[]> locations = new ArrayList<>();
+  private final StringBuilder members = new StringBuilder();
   private final Map<Integer, Long> states = new HashMap<>();
 
   private record Edge(String type, Object name, int target) {}
@@ -74,6 +75,12 @@ public final class V8Builder {
 
   V8Builder location(int node, int script, int line, int column) {
     locations.add(new long[] {(long) node * nodeFields.size(), script, line, column});
+    return this;
+  }
+
+  /** Adds a member behind V8's own; its value is JSON. */
+  V8Builder member(String name, String json) {
+    members.append(",\n\"").append(name).append("\":").append(json);
     return this;
   }
 
@@ -166,7 +173,7 @@ public final class V8Builder {
       String text = strings.get(i).replace("\\", "\\\\").replace("\"", "\\\"");
       out.write(((i == 0 ? "\"" : ",\n\"") + text + "\"").getBytes(StandardCharsets.UTF_8));
     }
-    out.write("]}\n".getBytes(StandardCharsets.UTF_8));
+    out.write(("]" + members + "}\n").getBytes(StandardCharsets.UTF_8));
     return out.toByteArray();
   }
 
