@@ -1,5 +1,6 @@
 /** Finding live runtimes and taking snapshots of them. Knows nothing of analysis. */
 module lipsanon.capture {
+  requires lipsanon.scripts;
   requires com.fasterxml.jackson.databind;
   requires java.net.http;
   requires java.management;

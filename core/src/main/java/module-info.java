@@ -1,5 +1,6 @@
 /** The engine: formats, graph algorithms, indexes and questions. No printing, no processes. */
 module lipsanon.core {
+  requires lipsanon.scripts;
   requires com.fasterxml.jackson.core;
   requires jdk.jfr;
 

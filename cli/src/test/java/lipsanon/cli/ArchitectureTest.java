@@ -77,6 +77,12 @@ class ArchitectureTest {
   }
 
   @Test
+  void scriptsKnowNothingElse() throws IOException {
+    assertThat(uses("scripts", "", Set.of("lipsanon/core", "lipsanon/index", "lipsanon/capture")))
+        .isEmpty();
+  }
+
+  @Test
   void sqlKnowsNeitherInterfaceNorCapture() throws IOException {
     assertThat(uses("sql", "", Set.of("lipsanon/cli", "lipsanon/capture", "portmerrow", "picocli")))
         .isEmpty();

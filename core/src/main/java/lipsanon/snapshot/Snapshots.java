@@ -11,6 +11,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Optional;
 import lipsanon.array.Space;
 import lipsanon.format.elfcore.ElfCoreDetail;
 import lipsanon.format.elfcore.ElfCoreReader;
@@ -47,6 +48,8 @@ import lipsanon.live.LightSnapshot;
  * Opens snapshot files of every format that is known: finds the reader, finds or builds the index.
  */
 public final class Snapshots {
+  private static final String META = "meta";
+
   private static final int HEAD = 64;
 
   /** Ints of a band: more of them hardly spare another pass. */
@@ -64,27 +67,37 @@ public final class Snapshots {
    * @param hidingKey contents are told as hashes with this key (16 bytes); null: as they are
    */
   public record Options(
-      Path indexFolder, Path cache, boolean strict, long memoryBytes, byte[] hidingKey) {
+      Path indexFolder,
+      Path cache,
+      boolean strict,
+      long memoryBytes,
+      byte[] hidingKey,
+      Path sourceMaps) {
     /** With contents as they are. */
     public Options(Path indexFolder, Path cache, boolean strict, long memoryBytes) {
-      this(indexFolder, cache, strict, memoryBytes, null);
+      this(indexFolder, cache, strict, memoryBytes, null, null);
     }
 
     /** The same with other memory. */
     public Options withMemory(long bytes) {
-      return new Options(indexFolder, cache, strict, bytes, hidingKey);
+      return new Options(indexFolder, cache, strict, bytes, hidingKey, sourceMaps);
     }
 
     /** The same without contents. */
     public Options hiding(byte[] key) {
-      return new Options(indexFolder, cache, strict, memoryBytes, key);
+      return new Options(indexFolder, cache, strict, memoryBytes, key, sourceMaps);
+    }
+
+    /** The same with the folder of built scripts and their source maps. */
+    public Options withSourceMaps(Path folder) {
+      return new Options(indexFolder, cache, strict, memoryBytes, hidingKey, folder);
     }
   }
 
   /** Whether a snapshot has no index yet, and can be given one with so much memory. */
   public static boolean fitsBeside(Path file, Options options) throws IOException {
     checkFile(file);
-    return !Files.exists(folder(file, options).resolve("meta"))
+    return !Files.exists(folder(file, options).resolve(META))
         && needBytes(unpackedBytes(file)) <= options.memoryBytes();
   }
 
@@ -97,13 +110,16 @@ public final class Snapshots {
       progress.phase(beside + " " + distrust + ": not used; the index goes to the cache folder", 0);
     }
     IndexStore store = store(file, options);
+    if (options.sourceMaps() != null && !hasMapsOf(file, options)) {
+      Files.deleteIfExists(store.folder().resolve(META));
+    }
     boolean mapped = needBytes(unpackedBytes(file)) > options.memoryBytes();
     IndexStore.Source reader =
         (space, hears) -> {
           if (mapped) {
             hears.phase(onDisk(file, store.folder()), 0);
           }
-          return read(file, store.folder(), space, options.strict(), hears);
+          return read(file, store.folder(), space, options, hears);
         };
     Snapshot snapshot =
         store.openOrBuild(
@@ -114,6 +130,19 @@ public final class Snapshots {
           file.toString(), "is cut off or damaged, and --strict refuses what is not whole");
     }
     return snapshot;
+  }
+
+  /** Whether an index has been made with the source maps that are asked for, or needs none. */
+  private static boolean hasMapsOf(Path file, Options options) throws IOException {
+    IndexStore store = new IndexStore(file, folder(file, options), Snapshots::reader);
+    Optional<Snapshot> index = store.open();
+    if (index.isEmpty()) {
+      return true;
+    }
+    try (Snapshot snapshot = index.get()) {
+      String folder = options.sourceMaps().toString();
+      return !(snapshot.objects() instanceof V8Detail v8) || v8.sourceMaps().equals(folder);
+    }
   }
 
   /**
@@ -287,7 +316,7 @@ public final class Snapshots {
   }
 
   private static SnapshotContent read(
-      Path file, Path folder, Space space, boolean strict, Progress progress) throws Exception {
+      Path file, Path folder, Space space, Options options, Progress progress) throws Exception {
     try (ByteSource source = Sources.open(file, folder, progress)) {
       byte[] head = new byte[HEAD];
       int got = source.read(0, head, 0, head.length);
@@ -298,8 +327,8 @@ public final class Snapshots {
         return ElfCoreReader.read(source, space, progress);
       }
       return V8Reader.matches(Arrays.copyOf(head, got))
-          ? V8Reader.read(source, space, progress)
-          : HprofReader.read(source, space, strict, progress);
+          ? V8Reader.read(source, options.sourceMaps(), space, progress)
+          : HprofReader.read(source, space, options.strict(), progress);
     }
   }
 

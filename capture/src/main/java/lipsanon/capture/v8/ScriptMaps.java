@@ -18,6 +18,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import lipsanon.capture.CaptureException;
+import lipsanon.scripts.Declarations;
 
 /**
  * The source maps of a target's scripts, without the sources' contents: by them a place in a script
@@ -143,7 +144,9 @@ final class ScriptMaps {
       ObjectNode told = JSON.createObjectNode().put("url", script.url()).put("base", base);
       JsonNode source =
           inspector.call("Debugger.getScriptSource", Inspector.params().put("scriptId", id));
-      told.set("declared", Declarations.of(source.path("scriptSource").asText()));
+      ObjectNode declared = told.putObject("declared");
+      Declarations.of(source.path("scriptSource").asText())
+          .forEach((name, place) -> declared.putArray(name).add(place[0]).add(place[1]));
       return told.set("map", map).toString();
     } catch (IOException | IllegalArgumentException e) {
       // most often there is none at the address that the script names

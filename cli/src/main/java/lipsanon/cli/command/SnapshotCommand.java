@@ -40,6 +40,14 @@ public abstract class SnapshotCommand extends Answering {
   private boolean strict;
 
   @Option(
+      names = "--source-maps",
+      paramLabel = "DIR",
+      description =
+          "V8: the folder of the built scripts and their source maps, for snapshots that bring none"
+              + " along: places are told as they were written. Kept with the index.")
+  private Path sourceMaps;
+
+  @Option(
       names = "--mine",
       paramLabel = "PACKAGES",
       description =
@@ -53,7 +61,9 @@ public abstract class SnapshotCommand extends Answering {
 
   public Snapshots.Options options() {
     long memory = (long) (Runtime.getRuntime().maxMemory() * 0.85);
-    Snapshots.Options options = new Snapshots.Options(indexDir, context.cache(), strict, memory);
+    Snapshots.Options options =
+        new Snapshots.Options(indexDir, context.cache(), strict, memory)
+            .withSourceMaps(sourceMaps == null ? null : sourceMaps.toAbsolutePath().normalize());
     return hidesContents() ? options.hiding(hidingKey()) : options;
   }
 

@@ -57,6 +57,11 @@ public final class V8Detail implements ObjectReader {
     this.callbacks = new V8Callbacks(snapshot, rows);
   }
 
+  /** Where source maps were looked for when the snapshot was indexed, "" for nowhere. */
+  public String sourceMaps() {
+    return layout.maps().folder();
+  }
+
   @Override
   public void references(int node, Consumer<Reference> sink) throws IOException {
     V8Rows.Node row = rows.node(node);

@@ -14,12 +14,27 @@ import java.util.Map;
  * @param members where the file's members begin
  * @param synthetic nodes that are no objects, ascending
  * @param closureOfScript by script: an object that is a function of it
+ * @param maps source maps that are not in the file
  */
 record V8Layout(
     V8Meta meta,
     Map<String, Long> members,
     int[] synthetic,
-    Map<Integer, Integer> closureOfScript) {
+    Map<Integer, Integer> closureOfScript,
+    Maps maps) {
+  /**
+   * Source maps that were found on the machine where the file was indexed.
+   *
+   * @param folder where the user had them looked for, or ""
+   * @param kept as in {@link ScriptMap}; empty if there were none
+   */
+  record Maps(String folder, byte[] kept) {
+    static final Maps NONE = new Maps("", new byte[0]);
+  }
+
+  V8Layout with(Maps found) {
+    return new V8Layout(meta, members, synthetic, closureOfScript, found);
+  }
 
   /** The object of a node, or -1. Objects are all nodes but the synthetic ones, in order. */
   int objectOf(long node) {
@@ -43,6 +58,9 @@ record V8Layout(
       out.writeInt(entry.getKey());
       out.writeInt(entry.getValue());
     }
+    out.writeUTF(maps.folder());
+    out.writeInt(maps.kept().length);
+    out.write(maps.kept());
   }
 
   static V8Layout read(DataInputStream in) throws IOException {
@@ -59,6 +77,9 @@ record V8Layout(
     for (int left = in.readInt(); left > 0; left--) {
       closures.put(in.readInt(), in.readInt());
     }
-    return new V8Layout(meta, members, synthetic, closures);
+    String folder = in.readUTF();
+    byte[] kept = new byte[in.readInt()];
+    in.readFully(kept);
+    return new V8Layout(meta, members, synthetic, closures, new Maps(folder, kept));
   }
 }

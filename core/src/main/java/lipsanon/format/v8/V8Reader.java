@@ -3,10 +3,13 @@ package lipsanon.format.v8;
 import java.io.ByteArrayOutputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.concurrent.Callable;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntPages;
@@ -68,13 +71,14 @@ public final class V8Reader {
   /**
    * Reads a snapshot.
    *
+   * @param sourceMaps the folder of built scripts and their source maps, or null
    * @throws lipsanon.io.InputException if it cannot be read
    */
-  public static SnapshotContent read(ByteSource source, Space space, Progress progress)
-      throws Exception {
+  public static SnapshotContent read(
+      ByteSource source, Path sourceMaps, Space space, Progress progress) throws Exception {
     progress.phase("looking over the file", 0);
     V8File file = V8File.scan(source);
-    return new V8Reader(source, space, progress, file).read();
+    return new V8Reader(source, space, progress, file).read(sourceMaps);
   }
 
   /** A count from the file, before memory is taken for it: a value takes two bytes at least. */
@@ -86,7 +90,7 @@ public final class V8Reader {
     return (int) count;
   }
 
-  private SnapshotContent read() throws Exception {
+  private SnapshotContent read(Path sourceMaps) throws Exception {
     progress.phase("reading objects", nodeCount);
     nodes = NodesReader.read(file, source, nodeCount, space, progress);
     types = nodes.nameTypes(file.strings);
@@ -106,7 +110,12 @@ public final class V8Reader {
     space.release(nodes.edgeCounts);
     V8Layout layout =
         new V8Layout(
-            meta, new LinkedHashMap<>(file.begins), nodes.synthetic(), locations.closureOfScript());
+            meta,
+            new LinkedHashMap<>(file.begins),
+            nodes.synthetic(),
+            locations.closureOfScript(),
+            V8Layout.Maps.NONE);
+    layout = layout.with(maps(layout, sourceMaps));
     int[] rootNodes = new int[roots.size()];
     Arrays.setAll(rootNodes, i -> roots.get(i).node());
     int[] classNodes = new int[types.size()];
@@ -125,6 +134,20 @@ public final class V8Reader {
         facts(),
         detail(layout),
         extras(locations));
+  }
+
+  /** What lies on this machine: asked for by the user, or of a file that brings none along. */
+  private V8Layout.Maps maps(V8Layout layout, Path folder) throws IOException {
+    if (folder == null && layout.members().containsKey(ScriptMap.MEMBER)) {
+      return V8Layout.Maps.NONE;
+    }
+    V8Scripts scripts = new V8Scripts(rows(layout));
+    Map<Integer, String> names = new TreeMap<>();
+    for (int script : layout.closureOfScript().keySet()) {
+      names.put(script, scripts.script(script));
+    }
+    byte[] kept = MapSearch.of(source.name(), folder).all(names);
+    return new V8Layout.Maps(folder == null ? "" : folder.toString(), kept);
   }
 
   private static void feed(LongArray values, int count, SnapshotContent.Sink sink)

@@ -142,7 +142,7 @@ final class V8Recording {
               script,
               (int) values[at + column(fields, "line")],
               (int) values[at + column(fields, "column")],
-              maps.of(number, script)));
+              maps.of(number)));
     }
     return functions;
   }

@@ -187,7 +187,7 @@ final class V8Rows {
 
   /** The maps of the snapshot's scripts. */
   V8SourceMaps sourceMaps() {
-    return new V8SourceMaps(source, layout.members());
+    return new V8SourceMaps(source, layout);
   }
 
   V8Layout layout() {

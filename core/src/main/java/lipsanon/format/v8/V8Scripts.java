@@ -9,7 +9,6 @@ import lipsanon.index.Snapshot;
 
 /** Places in scripts, in words. One thread. */
 final class V8Scripts {
-  private static final int NO_SCRIPT = -1;
   private static final String PACKAGES = "/node_modules/";
 
   /** Where a package's source is put whose own name is not known. */
@@ -80,7 +79,7 @@ final class V8Scripts {
    */
   Location place(int script, long place) throws IOException {
     String name = script(script);
-    SourceMap map = maps.of(script, name);
+    SourceMap map = maps.of(script);
     SourceMap.Original written = map == null ? null : map.original(line(place), column(place));
     return written == null
         ? new Location(name, line(place) + 1, column(place) + 1)
@@ -102,7 +101,7 @@ final class V8Scripts {
       return name;
     }
     int script = scripts.getInt(row);
-    SourceMap map = maps.of(script, script(script));
+    SourceMap map = maps.of(script);
     long place = places.get(row);
     return map == null ? name : map.written(line(place), column(place), name);
   }
@@ -126,9 +125,9 @@ final class V8Scripts {
   boolean isMade(String name) throws IOException {
     Boolean known = made.get(name);
     if (known == null) {
-      known = maps.of(NO_SCRIPT, name) != null;
+      known = false;
       for (int id : maps.scripts()) {
-        known |= maps.of(id, name) != null && script(id).equals(name);
+        known |= maps.of(id) != null && script(id).equals(name);
       }
       made.put(name, known);
     }

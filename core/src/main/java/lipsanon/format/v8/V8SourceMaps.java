@@ -2,46 +2,51 @@ package lipsanon.format.v8;
 
 import com.fasterxml.jackson.core.JacksonException;
 import com.fasterxml.jackson.core.JsonParser;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.util.HashMap;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import lipsanon.io.ByteSource;
 import lipsanon.io.SourceStream;
 
 /**
  * The source maps of a snapshot's scripts: those that {@code lipsanon capture} put into it, else
- * those that lie beside the scripts on this machine. One thread.
+ * those that were found when it was indexed, which the index keeps. One thread.
  */
 final class V8SourceMaps {
   private final ByteSource source;
   private final Long position;
-  private final MapsOnDisk disk;
-  private final Map<String, Optional<SourceMap>> beside = new HashMap<>();
-  private Map<Integer, ScriptMap> within;
+  private final byte[] kept;
+  private Map<Integer, ScriptMap> all;
 
   /**
    * Of an open snapshot.
    *
-   * @param members where the file's members begin
+   * @param layout says where the maps are
    */
-  V8SourceMaps(ByteSource source, Map<String, Long> members) {
+  V8SourceMaps(ByteSource source, V8Layout layout) {
     this.source = source;
-    this.position = members.get(ScriptMap.MEMBER);
-    this.disk = MapsOnDisk.olderThan(source.name());
+    this.position = layout.members().get(ScriptMap.MEMBER);
+    this.kept = layout.maps().kept();
   }
 
-  private Map<Integer, ScriptMap> within() throws IOException {
-    if (within == null) {
-      within = position == null ? Map.of() : read();
+  private Map<Integer, ScriptMap> all() throws IOException {
+    if (all == null) {
+      all = new HashMap<>();
+      if (position != null) {
+        all.putAll(read(new SourceStream(source, position, source.size())));
+      }
+      if (kept.length > 0) {
+        all.putAll(read(new ByteArrayInputStream(kept)));
+      }
     }
-    return within;
+    return all;
   }
 
-  private Map<Integer, ScriptMap> read() throws IOException {
-    try (JsonParser json =
-        V8Format.JSON.createParser(new SourceStream(source, position, source.size()))) {
+  private static Map<Integer, ScriptMap> read(InputStream in) throws IOException {
+    try (JsonParser json = V8Format.JSON.createParser(in)) {
       json.nextToken();
       return ScriptMap.readAll(json);
     } catch (JacksonException e) {
@@ -50,34 +55,26 @@ final class V8SourceMaps {
     }
   }
 
-  /** The scripts whose maps are in the snapshot, by their numbers. */
+  /** The scripts of which something is told, by their numbers. */
   Set<Integer> scripts() throws IOException {
-    return within().keySet();
+    return all().keySet();
   }
 
   /** The address of a script that V8 gives no name; "" if not known. */
   String name(int script) throws IOException {
-    ScriptMap map = within().get(script);
+    ScriptMap map = all().get(script);
     return map == null ? "" : map.url();
   }
 
   /** The map of a script, or null. */
-  SourceMap of(int script, String name) throws IOException {
-    ScriptMap map = within().get(script);
-    if (map != null || position != null) {
-      return map == null ? null : map.map();
-    }
-    Optional<SourceMap> found = beside.get(name);
-    if (found == null) {
-      found = Optional.ofNullable(disk.of(name));
-      beside.put(name, found);
-    }
-    return found.orElse(null);
+  SourceMap of(int script) throws IOException {
+    ScriptMap map = all().get(script);
+    return map == null ? null : map.map();
   }
 
   /** Where a variable of a script was written that stands in no function; null if not known. */
   SourceMap.Original declared(int script, String variable) throws IOException {
-    ScriptMap map = within().get(script);
+    ScriptMap map = all().get(script);
     return map == null ? null : map.written(variable);
   }
 }

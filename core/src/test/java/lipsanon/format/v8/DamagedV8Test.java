@@ -21,7 +21,7 @@ class DamagedV8Test {
   private static SnapshotContent read(byte[] snapshot) throws Exception {
     try {
       SnapshotContent content =
-          V8Reader.read(new Bytes("damaged", snapshot), Space.heap(), Progress.NONE);
+          V8Reader.read(new Bytes("damaged", snapshot), null, Space.heap(), Progress.NONE);
       Reachability.compute(content.graph(), Space.heap(), Progress.NONE);
       content.ids().feed(id -> {});
       return content;

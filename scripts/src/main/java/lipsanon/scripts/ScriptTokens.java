@@ -1,4 +1,4 @@
-package lipsanon.capture.v8;
+package lipsanon.scripts;
 
 import java.util.ArrayDeque;
 import java.util.Deque;
@@ -213,12 +213,11 @@ final class ScriptTokens {
       if (c == '\n') {
         return;
       }
-      at += c == '\\' ? 2 : 1;
+      step(Math.min(script.length(), at + (c == '\\' ? 2 : 1)));
       if (c == '/' && !inClass) {
         break;
       }
       inClass = c == '[' || inClass && c != ']';
     }
-    at = Math.min(at, script.length());
   }
 }

@@ -1,7 +1,5 @@
-package lipsanon.capture.v8;
+package lipsanon.scripts;
 
-import com.fasterxml.jackson.databind.ObjectMapper;
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.BitSet;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -12,7 +10,7 @@ import java.util.Set;
  * the one function that a bundler puts around all. The script is read token by token (ECMA-262,
  * "Lexical grammar"), not parsed: what stands in braces further inside is passed over.
  */
-final class Declarations {
+public final class Declarations {
   private static final int MOST = 50_000;
 
   /** Brace levels at which declarations are noted. */
@@ -55,10 +53,10 @@ final class Declarations {
   }
 
   /** By name: line and column, both from 0. A name that is declared twice is left out. */
-  static ObjectNode of(String script) {
+  public static Map<String, int[]> of(String script) {
     Declarations declarations = new Declarations(script);
     declarations.read();
-    ObjectNode told = new ObjectMapper().createObjectNode();
+    Map<String, int[]> told = new LinkedHashMap<>();
     for (int level = 0; level < LEVELS && told.isEmpty(); level++) {
       declarations
           .found
@@ -66,7 +64,7 @@ final class Declarations {
           .forEach(
               (name, place) -> {
                 if (place != null && told.size() < MOST) {
-                  told.putArray(name).add(place[0]).add(place[1]);
+                  told.put(name, place);
                 }
               });
     }
