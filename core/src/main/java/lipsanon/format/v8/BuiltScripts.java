@@ -75,11 +75,24 @@ final class BuiltScripts {
     return like(name, MAP);
   }
 
+  /** Whether there is any map for a script of that name. */
+  boolean hasMap(String name) {
+    return !named(name, MAP).isEmpty();
+  }
+
+  private List<Path> named(String script, String ending) {
+    String plain = plain(script);
+    return byName.getOrDefault(plain.substring(plain.lastIndexOf('/') + 1) + ending, List.of());
+  }
+
+  private static String plain(String script) {
+    return script.replaceFirst("[?#].*", "").replace('\\', '/');
+  }
+
   /** The file whose path ends most like a script's; null if there is none, or more than one. */
   private Path like(String script, String ending) {
-    String plain = script.replaceFirst("[?#].*", "").replace('\\', '/');
-    List<Path> files =
-        byName.getOrDefault(plain.substring(plain.lastIndexOf('/') + 1) + ending, List.of());
+    String plain = plain(script);
+    List<Path> files = named(script, ending);
     Path best = null;
     int most = 0;
     for (Path file : files) {

@@ -140,7 +140,8 @@ final class MapSearch {
   private Found inFolder(String script) throws IOException {
     Path map = built.map(script);
     if (map == null) {
-      Path file = built.script(script);
+      // of several maps that may be meant none is
+      Path file = built.hasMap(script) ? null : built.script(script);
       return file == null ? null : of(file, "");
     }
     String name = map.getFileName().toString();
