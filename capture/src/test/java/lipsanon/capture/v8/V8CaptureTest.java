@@ -34,7 +34,8 @@ class V8CaptureTest {
       """
       class Berth { constructor(n) { this.name = 'berth ' + n; this.draught = n + 0.25; } }
       globalThis.quay = Array.from({ length: 40000 }, (_, n) => new Berth(n));
-      setInterval(() => globalThis.quay.length, 1000);
+      setInterval(() => globalThis.quay?.length, 1000);
+      console.log('ready');
       """;
 
   @TempDir Path folder;
@@ -52,6 +53,10 @@ class V8CaptureTest {
       line = err.readLine();
     }
     at = line.replaceFirst(".*ws://", "").replaceFirst("/.*", "");
+    // the inspector answers before the program has run: not everything, and not for sure
+    BufferedReader out =
+        new BufferedReader(new InputStreamReader(node.getInputStream(), StandardCharsets.UTF_8));
+    assertThat(out.readLine()).isEqualTo("ready");
   }
 
   @AfterEach

@@ -7,9 +7,11 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
-import java.util.Arrays;
+import java.util.Comparator;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import lipsanon.io.ByteSource;
 import lipsanon.io.Progress;
 import lipsanon.io.UnsupportedInputException;
@@ -41,11 +43,12 @@ public final class V8Redactor {
     }
     try (SplicedCopy copy = new SplicedCopy(source, out, progress)) {
       Copy work = new Copy(source, uses, copy, pseudonyms);
-      for (String member : work.inOrder("nodes", "edges", "strings")) {
+      for (String member : work.inOrder("nodes", "edges", "strings", ScriptMap.MEMBER)) {
         switch (member) {
           case "nodes" -> work.nodes();
           case "edges" -> work.edges();
-          default -> work.strings();
+          case "strings" -> work.strings();
+          default -> work.sourceMaps();
         }
       }
       copy.finish();
@@ -109,10 +112,12 @@ public final class V8Redactor {
       this.pseudonyms = pseudonyms;
     }
 
-    String[] inOrder(String... members) {
-      Arrays.sort(
-          members, (a, b) -> Long.compare(uses.file.begins.get(a), uses.file.begins.get(b)));
-      return members;
+    /** Those that the file has. */
+    List<String> inOrder(String... members) {
+      return Stream.of(members)
+          .filter(uses.file.begins::containsKey)
+          .sorted(Comparator.comparing(uses.file.begins::get))
+          .toList();
     }
 
     private boolean isBoth(int string) {
@@ -187,6 +192,14 @@ public final class V8Redactor {
       }
       copy.copyTo(end);
       copy.write(appended.toByteArray());
+    }
+
+    void sourceMaps() throws IOException {
+      long position = uses.file.begins.get(ScriptMap.MEMBER);
+      MaskedMaps maps = MaskedMaps.read(source, position);
+      copy.copyTo(position);
+      copy.write(maps.json());
+      copy.skipTo(maps.end());
     }
 
     private static byte[] json(String text) throws IOException {

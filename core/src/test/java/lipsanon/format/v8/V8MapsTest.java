@@ -3,6 +3,7 @@ package lipsanon.format.v8;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.ByteArrayOutputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -182,6 +183,10 @@ class V8MapsTest {
     try (FileSource source = new FileSource(file)) {
       V8Redactor.copy(source, copy, new Pseudonyms(null), Progress.NONE);
     }
+    assertThat(copy.toString(StandardCharsets.UTF_8))
+        .contains("berths.ts", "\"calls\"", "node_modules/boards/index.js")
+        .doesNotContain("assets")
+        .doesNotContain("src/");
     Path redacted = folder.resolve("redacted.heapsnapshot");
     Files.write(redacted, copy.toByteArray());
     try (Snapshot s =
