@@ -86,6 +86,27 @@ class LivePageTest {
     }
   }
 
+  /** Two sources in one script with short names: all is told as it was written. */
+  @Test
+  void aBundledPageIsToldByItsSources() throws Exception {
+    try (Browser browser = new Browser(folder, "bundled.html")) {
+      JsonNode answer = rehearse(browser, "--run", "act()", "--who-adds");
+      List<String> findings = new ArrayList<>();
+      answer
+          .get("findings")
+          .forEach(f -> findings.add(f.get("what").asText() + " | " + f.get("heldBy").asText()));
+      assertThat(findings)
+          .contains(
+              "VesselCall | variable `calls` at the top level of berths.js:8",
+              "blink::RegisteredEventListener of (anonymous) (office.js:7)"
+                  + " | event listeners of Window");
+      assertThat(counts(answer.get("listeners"), "tide on Window (office.js:7)"))
+          .containsExactly(5L, 10L, 15L, 20L);
+      assertThat(answer.at("/adders/0/place").asText())
+          .matches("remember \\(http.*/src/berths.js:12:9\\)");
+    }
+  }
+
   @Test
   void oneCellKeepsAWholeTable() throws Exception {
     try (Browser browser = new Browser(folder, "detachedSubtree.html")) {

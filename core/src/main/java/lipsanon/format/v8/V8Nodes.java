@@ -2,9 +2,11 @@ package lipsanon.format.v8;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntList;
 import lipsanon.array.LongArray;
@@ -189,8 +191,11 @@ final class V8Nodes {
         if (known == null) {
           types.add(info);
         } else if (info.is(TypeInfo.Trait.PAGE)) {
-          // a page's own prototype may come before it
-          types.set(known, info);
+          // the prototype of a document comes before it
+          TypeInfo before = types.get(known);
+          Set<TypeInfo.Trait> traits = EnumSet.of(TypeInfo.Trait.PAGE);
+          traits.addAll(before.traits());
+          types.set(known, new TypeInfo(before.name(), "", -1, traits));
         }
         closureType = kind.equals(V8Format.CLOSURE) ? number[raw] : closureType;
       }

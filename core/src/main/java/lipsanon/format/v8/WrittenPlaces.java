@@ -18,9 +18,9 @@ public final class WrittenPlaces {
   /** Without any map. */
   public static final WrittenPlaces NONE = new WrittenPlaces(Map.of());
 
-  private final Map<String, SourceMap> maps;
+  private final Map<String, ScriptMap> maps;
 
-  private WrittenPlaces(Map<String, SourceMap> maps) {
+  private WrittenPlaces(Map<String, ScriptMap> maps) {
     this.maps = maps;
   }
 
@@ -33,12 +33,12 @@ public final class WrittenPlaces {
     if (json.isEmpty()) {
       return NONE;
     }
-    Map<String, SourceMap> maps = new HashMap<>();
+    Map<String, ScriptMap> maps = new HashMap<>();
     try (JsonParser parser = V8Format.JSON.createParser(json)) {
       parser.nextToken();
       for (ScriptMap script : ScriptMap.readAll(parser).values()) {
         if (script.map() != null) {
-          maps.put(script.url(), script.map());
+          maps.put(script.url(), script);
         }
       }
     } catch (JacksonException e) {
@@ -57,8 +57,8 @@ public final class WrittenPlaces {
    * @param column from 0
    */
   public String text(String script, int line, int column) {
-    SourceMap map = maps.get(script);
-    SourceMap.Original at = map == null ? null : map.original(line, column);
+    ScriptMap map = maps.get(script);
+    SourceMap.Original at = map == null ? null : map.map().original(line, column);
     return at == null
         ? V8Scripts.shortName(script) + ":" + (line + 1)
         : V8Scripts.shortName(at.source()) + ":" + (at.line() + 1);
@@ -67,18 +67,21 @@ public final class WrittenPlaces {
   /** A frame of a call stack, {@code name (script:line:column)}, with the place in the source. */
   public String frame(String frame) {
     Matcher parts = FRAME.matcher(frame);
-    SourceMap map = parts.matches() ? maps.get(parts.group("script")) : null;
+    ScriptMap map = parts.matches() ? maps.get(parts.group("script")) : null;
     if (map == null) {
       return frame;
     }
     int line = Integer.parseInt(parts.group("line")) - 1;
     int column = Integer.parseInt(parts.group("column")) - 1;
-    SourceMap.Original at = map.original(line, column);
+    SourceMap.Original at = map.map().original(line, column);
     if (at == null) {
       return frame;
     }
     String place = at.source() + ":" + (at.line() + 1) + ":" + (at.column() + 1);
-    String name = parts.group("name");
+    String called = parts.group("name");
+    SourceMap.Original function = map.written(called);
+    boolean known = function != null && !function.name().isEmpty();
+    String name = known && function.source().equals(at.source()) ? function.name() : called;
     return name.isEmpty() ? place : name + " (" + place + ")";
   }
 }

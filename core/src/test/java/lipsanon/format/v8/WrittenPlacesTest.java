@@ -12,13 +12,17 @@ class WrittenPlacesTest {
       WrittenPlaces.of(
           "{\"12\":{\"url\":\""
               + URL
-              + "\",\"base\":\"http://port-merrow:81/maps/app.js.map\",\"declared\":{},\"map\":"
-              + new MapBuilder().add(0, 40, "../src/berths.ts", 6, 2, null).json()
+              + "\",\"base\":\"http://port-merrow:81/maps/app.js.map\",\"declared\":{\"r\":[0,20]},\"map\":"
+              + new MapBuilder()
+                  .add(0, 20, "../src/berths.ts", 5, 9, "remember")
+                  .add(0, 40, "../src/berths.ts", 6, 2, null)
+                  .json()
               + "},\"13\":{\"url\":\"x\"},\"nobody\":{\"map\":7}}");
 
   @ParameterizedTest
   @CsvSource({
     "er (http://port-merrow:81/app.js:1:45), er (http://port-merrow:81/src/berths.ts:7:3)",
+    "r (http://port-merrow:81/app.js:1:45), remember (http://port-merrow:81/src/berths.ts:7:3)",
     "http://port-merrow:81/app.js:1:45, http://port-merrow:81/src/berths.ts:7:3",
     "new er (http://port-merrow:81/app.js:1:45), new er (http://port-merrow:81/src/berths.ts:7:3)",
     "er (http://port-merrow:81/app.js:1:5), er (http://port-merrow:81/app.js:1:5)",
