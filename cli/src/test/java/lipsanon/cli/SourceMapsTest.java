@@ -27,7 +27,7 @@ class SourceMapsTest {
     copy("bundled.js.map", folder.resolve("built/web"));
     String program =
         "global.window = { addEventListener() {} }; require('./bundled.js');"
-            + "for (let i = 0; i < 2000; i++) window.act();"
+            + "for (let i = 0; i < 30000; i++) window.act();"
             + "require('v8').writeHeapSnapshot('office.heapsnapshot');";
     Process node =
         new ProcessBuilder("node", "-e", program).directory(folder.toFile()).inheritIO().start();
