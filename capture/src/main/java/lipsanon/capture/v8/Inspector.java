@@ -25,6 +25,9 @@ import lipsanon.capture.CaptureProgress;
  * are no replies are events; the caller of the command that is under way hears them. One thread.
  */
 final class Inspector implements AutoCloseable {
+  /** In the message of a command that the target does not do. */
+  static final String REFUSED = " refused ";
+
   /** Without a sign of life for so long, the target is given up. */
   static final Duration PATIENCE = Duration.ofSeconds(600);
 
@@ -198,17 +201,27 @@ final class Inspector implements AutoCloseable {
    * @throws CaptureException if the target refuses, vanishes or falls silent
    */
   JsonNode call(String method, ObjectNode params, Events events) throws CaptureException {
+    return call(method, params, events, patience);
+  }
+
+  /** The same of a command that may well have no reply: one that comes too late is passed over. */
+  JsonNode callWithin(Duration most, String method, ObjectNode params) throws CaptureException {
+    return call(method, params, Events.NONE, most);
+  }
+
+  private JsonNode call(String method, ObjectNode params, Events events, Duration most)
+      throws CaptureException {
     int id = ++lastId;
     ObjectNode message = params();
     message.put("id", id).put("method", method).set("params", params);
     try {
       socket.sendText(message.toString(), true).join();
       while (true) {
-        JsonNode reply = receive();
+        JsonNode reply = receive(most);
         if (reply.path("id").asInt(-1) == id) {
           if (reply.has("error")) {
             throw new CaptureException(
-                name + " refused " + method + ": " + reply.path("error").path("message").asText());
+                name + REFUSED + method + ": " + reply.path("error").path("message").asText());
           }
           return reply.path("result");
         }
@@ -233,11 +246,11 @@ final class Inspector implements AutoCloseable {
     return call(method, params(), Events.NONE);
   }
 
-  private JsonNode receive() throws CaptureException {
+  private JsonNode receive(Duration most) throws CaptureException {
     try {
       String text = incoming.poll(1000);
       for (int seconds = 1; text == null; seconds++) {
-        if (seconds >= patience.toSeconds()) {
+        if (seconds >= most.toSeconds()) {
           throw new CaptureException(
               name + " has not answered for " + seconds + " s (is it stopped, or that busy?)");
         }

@@ -17,6 +17,8 @@ import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.time.Duration;
 import java.util.Base64;
+import java.util.List;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
@@ -40,9 +42,24 @@ class HostileInspectorTest {
     private final String piece;
     private final int count;
 
+    /** Events that tell of scripts; and a command that gets no reply, or is refused. */
+    private final List<String> scripts;
+
+    private final String silent;
+    private final String refused;
+    final List<String> asked = new CopyOnWriteArrayList<>();
+
     Server(String piece, int count) throws IOException {
+      this(piece, count, List.of(), "none", "none");
+    }
+
+    Server(String piece, int count, List<String> scripts, String silent, String refused)
+        throws IOException {
       this.piece = piece;
       this.count = count;
+      this.scripts = scripts;
+      this.silent = silent;
+      this.refused = refused;
       Thread serving =
           new Thread(
               () -> {
@@ -81,6 +98,19 @@ class HostileInspectorTest {
         if (!id.find()) {
           return;
         }
+        asked.add(command.replaceFirst(".*\"method\":\"([^\"]*)\".*", "$1"));
+        if (command.contains(silent)) {
+          continue;
+        }
+        if (command.contains(refused)) {
+          send(out, "{\"id\":" + id.group(1) + ",\"error\":{\"message\":\"no such method\"}}");
+          continue;
+        }
+        if (command.contains("Debugger.enable")) {
+          for (String script : scripts) {
+            send(out, "{\"method\":\"Debugger.scriptParsed\",\"params\":" + script + "}");
+          }
+        }
         if (command.contains("takeHeapSnapshot")) {
           for (int i = 0; i < count; i++) {
             send(
@@ -118,6 +148,9 @@ class HostileInspectorTest {
       data.write(0x81);
       if (bytes.length < 126) {
         data.write(bytes.length);
+      } else if (bytes.length < 1 << 16) {
+        data.write(126);
+        data.writeShort(bytes.length);
       } else {
         data.write(127);
         data.writeLong(bytes.length);
@@ -159,6 +192,59 @@ class HostileInspectorTest {
     }
     try (Stream<Path> files = Files.list(folder)) {
       assertThat(files).isEmpty();
+    }
+  }
+
+  private static final String WHOLE = "{\\\"snapshot\\\":{\\\"meta\\\":{}}}";
+
+  private static String script(String url, String map) {
+    return "{\"scriptId\":\"7\",\"url\":\"" + url + "\",\"sourceMapURL\":\"" + map + "\"}";
+  }
+
+  /** A snapshot is taken all the same, without the maps. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "http://port-merrow/a.js | a.js.map | Network.loadNetworkResource | none",
+        "http://port-merrow/a.js | a.js.map | none | Debugger.enable",
+        "http://port-merrow/a.js | a.js.map | none | Page.getFrameTree",
+        "http://port-merrow/a.js | a.js.map | none | setSkipAllPauses",
+        "http://port-merrow/a.js | data:application/json;base64,!!! | none | none",
+        "http://port-merrow/a.js | data:application/json,{ | none | none",
+        "http://port-merrow/a.js | data:nothing | none | none"
+      })
+  void mapsThatCannotBeHad(String url, String map, String silent, String refused) throws Exception {
+    try (Server server = new Server(WHOLE, 1, List.of(script(url, map)), silent, refused);
+        V8Capture capture = V8Capture.connect(server.target(), Duration.ofSeconds(30))) {
+      Path file = folder.resolve("c.heapsnapshot");
+      capture.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
+      assertThat(Files.readString(file)).contains("lipsanon_session").doesNotContain("source_maps");
+    }
+  }
+
+  /**
+   * Only what lies where the script came from is asked for, and no file of this machine is read.
+   */
+  @ParameterizedTest
+  @CsvSource({
+    "http://port-merrow/a.js, http://elsewhere/a.js.map",
+    "http://port-merrow/a.js, https://port-merrow/a.js.map",
+    "http://port-merrow/a.js, http://port-merrow:81/a.js.map",
+    "http://port-merrow/a.js, file:///etc/hostname",
+    "/etc/a.js, hostname",
+    "a.js, b.map",
+    "' ', ' '"
+  })
+  void mapsThatLieElsewhere(String url, String map) throws Exception {
+    try (Server server = new Server(WHOLE, 1, List.of(script(url, map)), "none", "none");
+        V8Capture capture = V8Capture.connect(server.target(), Duration.ofSeconds(30))) {
+      Path file = folder.resolve("d.heapsnapshot");
+      capture.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
+      assertThat(Files.readString(file)).doesNotContain("source_maps");
+      assertThat(server.asked)
+          .contains("Debugger.enable", "Debugger.disable")
+          .doesNotContain("Network.loadNetworkResource");
     }
   }
 

@@ -17,6 +17,9 @@ final class SourceMap {
   private static final int NONE = -1;
   private static final int MOST_SECTIONS_DEEP = 4;
 
+  /** Segments; a script of 10 MB has a million. */
+  private static final int MOST = 1 << 23;
+
   /**
    * Where something was written.
    *
@@ -153,7 +156,7 @@ final class SourceMap {
         named = in.within();
         name += named ? in.number() : 0;
       }
-      if (in.broken()) {
+      if (in.broken() || lines.size() == MOST) {
         return;
       }
       if (!follows(at, from + generated)) {
