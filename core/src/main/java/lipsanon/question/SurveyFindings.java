@@ -1,8 +1,10 @@
 package lipsanon.question;
 
 import java.io.IOException;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import java.util.function.Predicate;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
@@ -106,6 +108,9 @@ final class SurveyFindings {
     }
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = PileSample.of(snapshot, pile);
+    if (info.is(TypeInfo.Trait.CODE) && isProgram(some)) {
+      return;
+    }
     String what = piled.of(info.name(), some, false);
     long count = info.passage() ? counted(what, pile) : pile.count();
     Holding holding = holding(pile, some, count);
@@ -114,6 +119,15 @@ final class SurveyFindings {
     }
     String held = subscribed(container, holding) ? "still subscribed to" : "held by";
     add(what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
+  }
+
+  /** Whether functions are each another one: what a script has declared is no pile. */
+  private boolean isProgram(IntList functions) throws IOException {
+    Set<String> names = new HashSet<>();
+    for (int i = 0; i < functions.size(); i++) {
+      names.add(Labels.of(snapshot, functions.get(i)));
+    }
+    return names.size() > HALF * functions.size();
   }
 
   /** Adds a finding of very many objects in one place. */
