@@ -108,7 +108,7 @@ final class SurveyFindings {
     }
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = PileSample.of(snapshot, pile);
-    if (info.is(TypeInfo.Trait.CODE) && isProgram(some)) {
+    if (info.is(TypeInfo.Trait.CODE) && hasVariables(container) && isProgram(some)) {
       return;
     }
     String what = piled.of(info.name(), some, false);
@@ -121,7 +121,7 @@ final class SurveyFindings {
     add(what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
   }
 
-  /** Whether functions are each another one: what a script has declared is no pile. */
+  /** Whether functions are each another one: what a script has declared in a scope is no pile. */
   private boolean isProgram(IntList functions) throws IOException {
     Set<String> names = new HashSet<>();
     for (int i = 0; i < functions.size(); i++) {
@@ -193,10 +193,20 @@ final class SurveyFindings {
 
   /** Whether an object is a scope that holds another one only through several variables. */
   private boolean isScope(int node, int below) throws IOException {
+    return !snapshot.inbound(below).contains(node) && hasVariables(node);
+  }
+
+  /** Whether an object is a scope: what it refers to are variables. */
+  private boolean hasVariables(int node) throws IOException {
     boolean[] found = new boolean[1];
-    if (!snapshot.inbound(below).contains(node)) {
-      snapshot.objects().references(node, ref -> found[0] |= ref.via().kind() == Via.Kind.VARIABLE);
-    }
+    snapshot
+        .objects()
+        .references(
+            node,
+            ref ->
+                found[0] |=
+                    ref.via().kind() == Via.Kind.VARIABLE
+                        || ref.via().kind() == Via.Kind.LIBRARY_VARIABLE);
     return found[0];
   }
 
