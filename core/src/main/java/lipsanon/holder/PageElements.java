@@ -10,6 +10,7 @@ import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
@@ -111,8 +112,14 @@ final class PageElements {
   /** An element: the browser calls those of HTML as they are written, others by their class. */
   static boolean isElement(Snapshot snapshot, int node) {
     String type = snapshot.typeName(node);
-    boolean other = type.endsWith("Element") && (type.startsWith("SVG") || type.equals("Element"));
-    return type.startsWith("<") || other || type.equals("MathMLElement");
+    boolean other =
+        type.endsWith("Element") && (type.startsWith("SVG") || type.startsWith("MathML"));
+    return type.startsWith("<") || other && hasPage(snapshot);
+  }
+
+  /** Whether there is a page: elsewhere a class of that name is the program's own. */
+  private static boolean hasPage(Snapshot snapshot) {
+    return snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
   }
 
   /** An element as it is written, with what was noted of its attributes: where it is in a page. */
