@@ -31,7 +31,6 @@ final class Climb {
   private static final int MOST_LAMBDAS = 3;
 
   private static final String PAGE = "the page";
-  private static final String LISTENING = "event listeners of ";
 
   /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
   private static final long LARGEST_PLACE = 32;
@@ -45,9 +44,7 @@ final class Climb {
   private final KeyedValues keys;
   private final Frameworks frameworks;
   private final LinkChoice choice;
-
-  /** Whether the climb is beyond what listens. */
-  private boolean keeping;
+  private final ListenerKeeper keeper;
 
   /** Lambdas captured by lambdas that the climb is beyond. */
   private int lambdas;
@@ -61,6 +58,7 @@ final class Climb {
     this.frameworks = new Frameworks(snapshot, ownership);
     this.choice = new LinkChoice(snapshot, ownership);
     this.keys = new KeyedValues(snapshot, links, ownership, this);
+    this.keeper = new ListenerKeeper(snapshot, this);
     this.near = new NearClimb(this, snapshot, links, ownership, lasting, choice);
   }
 
@@ -258,7 +256,7 @@ final class Climb {
     for (Links.Link link : in) {
       if (ownership.of(link.via()) == Ownership.Whose.OWN
           && !containers.isGeneral(link.from(), way.at)) {
-        String text = text(link, way.properties) + keeper(link);
+        String text = text(link, way.properties) + keeper.of(link);
         if (isServiceOfLibrary(way, link.via()) || isInFramework(way, way.at)) {
           way.anchor = text;
           return List.of(anchored(way));
@@ -268,28 +266,6 @@ final class Climb {
       }
     }
     return plainest(names);
-  }
-
-  /** Who has something that listens and is neither a page nor in one; "" if that is not known. */
-  private String keeper(Links.Link link) throws IOException {
-    int owner = link.from();
-    TypeInfo type = snapshot.types().get(snapshot.type(owner));
-    boolean asked =
-        link.via().kind() == Via.Kind.SERVICE
-            && link.via().name().startsWith(LISTENING)
-            && !type.is(TypeInfo.Trait.PAGE)
-            && !PageElements.isElement(snapshot, owner)
-            && !keeping;
-    if (!asked) {
-      return "";
-    }
-    keeping = true;
-    try {
-      Named above = from(owner).names().get(0);
-      return above.whose() == Ownership.Whose.OWN ? Holding.KEPT_BY + above.text() : "";
-    } finally {
-      keeping = false;
-    }
   }
 
   /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */
