@@ -32,7 +32,6 @@ final class ScriptTokens {
   private int at;
   private int line;
   private int lineBegin;
-  private int begin;
   private int beginLine;
   private int beginColumn;
   private String word = "";
@@ -79,7 +78,7 @@ final class ScriptTokens {
     if (at >= script.length()) {
       return false;
     }
-    begin = at;
+    int begin = at;
     beginLine = line;
     beginColumn = at - lineBegin;
     word = "";

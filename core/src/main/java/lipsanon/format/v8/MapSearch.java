@@ -30,7 +30,17 @@ final class MapSearch {
 
   /** What is kept of a map: not the sources' contents. */
   private static final Set<String> KEPT =
-      Set.of("version", "sourceRoot", "sources", "names", "mappings", "sections", "offset", "map");
+      Set.of(
+          "version",
+          "sourceRoot",
+          "sources",
+          "names",
+          "mappings",
+          "sections",
+          "offset",
+          "line",
+          "column",
+          "map");
 
   private final FileTime taken;
   private final BuiltScripts built;
@@ -109,8 +119,7 @@ final class MapSearch {
     int depth = 0;
     do {
       JsonToken token = from.currentToken();
-      boolean dropped = token == JsonToken.FIELD_NAME && isDropped(from);
-      if (dropped) {
+      if (token == JsonToken.FIELD_NAME && !KEPT.contains(from.currentName())) {
         from.nextToken();
         from.skipChildren();
       } else {
@@ -118,13 +127,6 @@ final class MapSearch {
         depth += token.isStructStart() ? 1 : token.isStructEnd() ? -1 : 0;
       }
     } while (depth > 0 && from.nextToken() != null);
-  }
-
-  private static boolean isDropped(JsonParser at) throws IOException {
-    String name = at.currentName();
-    // line and column of a section's offset
-    boolean place = name.equals("line") || name.equals("column");
-    return !KEPT.contains(name) && !place;
   }
 
   private Found find(String script) {
@@ -164,7 +166,10 @@ final class MapSearch {
       return new Found(bytes, address.isEmpty() ? file.toString() : address, text);
     }
     Path map = named.isEmpty() || comma > 0 ? null : file.resolveSibling(named);
-    map = map != null && isReadable(map) ? map : file.resolveSibling(file.getFileName() + ".map");
+    map =
+        map != null && isReadable(map)
+            ? map
+            : file.resolveSibling(file.getFileName() + BuiltScripts.MAP);
     boolean old = !address.isEmpty() && isNew(map);
     return isReadable(map) && !old
         ? new Found(Files.readAllBytes(map), map.toString(), text)

@@ -16,6 +16,7 @@ final class V8Rows {
   private final Places places;
   private final ByteSource source;
   private final V8Layout layout;
+  private final V8SourceMaps maps;
   private final NumberScanner nodes;
   private final NumberScanner edges;
   private final long[] row;
@@ -106,6 +107,7 @@ final class V8Rows {
     this.places = places;
     this.source = source;
     this.layout = layout;
+    this.maps = new V8SourceMaps(source, layout);
     this.nodes = new NumberScanner(source, 0, 256);
     this.edges = new NumberScanner(source, 0, BUFFER);
     V8Meta meta = layout.meta();
@@ -187,7 +189,7 @@ final class V8Rows {
 
   /** The maps of the snapshot's scripts. */
   V8SourceMaps sourceMaps() {
-    return new V8SourceMaps(source, layout);
+    return maps;
   }
 
   V8Layout layout() {
