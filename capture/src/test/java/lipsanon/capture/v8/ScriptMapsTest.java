@@ -4,10 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.InputStreamReader;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -28,6 +25,7 @@ class ScriptMapsTest {
           + "\"names\":[\"calls\"],\"mappings\":\"AAAAA\"}";
 
   @TempDir Path folder;
+  private NodeProgram running;
   private Process node;
   private String at;
 
@@ -54,22 +52,14 @@ class ScriptMapsTest {
                 + "(0,eval)('let seen=[]\\n//# sourceURL=harbour-eval.js');"
                 + "setInterval(()=>t.push(n),5000);console.log('ready');\n"
                 + "//# sourceMappingURL=office.js.map\n");
-    node = new ProcessBuilder("node", "--inspect=127.0.0.1:0", program.toString()).start();
-    BufferedReader err =
-        new BufferedReader(new InputStreamReader(node.getErrorStream(), StandardCharsets.UTF_8));
-    String line = err.readLine();
-    while (!line.contains("ws://")) {
-      line = err.readLine();
-    }
-    at = line.replaceFirst(".*ws://", "").replaceFirst("/.*", "");
-    BufferedReader out =
-        new BufferedReader(new InputStreamReader(node.getInputStream(), StandardCharsets.UTF_8));
-    assertThat(out.readLine()).isEqualTo("ready");
+    running = NodeProgram.start(program);
+    node = running.process();
+    at = running.at();
   }
 
   @AfterEach
   void stop() throws Exception {
-    node.destroyForcibly().waitFor();
+    running.stop();
   }
 
   private static RuntimeInfo with(RuntimeInfo info, long pid) {

@@ -5,10 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.InputStreamReader;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
@@ -39,29 +36,21 @@ class V8CaptureTest {
       """;
 
   @TempDir Path folder;
+  private NodeProgram running;
   private Process node;
   private String at;
 
   @BeforeEach
   void start() throws IOException {
     Path program = Files.writeString(folder.resolve("berths.js"), BERTHS);
-    node = new ProcessBuilder("node", "--inspect=127.0.0.1:0", program.toString()).start();
-    BufferedReader err =
-        new BufferedReader(new InputStreamReader(node.getErrorStream(), StandardCharsets.UTF_8));
-    String line = err.readLine();
-    while (!line.contains("ws://")) {
-      line = err.readLine();
-    }
-    at = line.replaceFirst(".*ws://", "").replaceFirst("/.*", "");
-    // the inspector answers before the program has run: not everything, and not for sure
-    BufferedReader out =
-        new BufferedReader(new InputStreamReader(node.getInputStream(), StandardCharsets.UTF_8));
-    assertThat(out.readLine()).isEqualTo("ready");
+    running = NodeProgram.start(program);
+    node = running.process();
+    at = running.at();
   }
 
   @AfterEach
   void stop() throws Exception {
-    node.destroyForcibly().waitFor();
+    running.stop();
   }
 
   private void signal(String name) {
