@@ -373,6 +373,7 @@ public final class GrowthQuestion {
                   : isStep(pile) ? "grew once, in one step: a table of the runtime" : null;
       case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
       case SWINGS -> "goes up and down";
+      case LATE -> "came nearly all in the last, long round: something first used there";
       case NONE -> "did not grow from first to last";
     };
   }

@@ -27,6 +27,8 @@ public record Trend(
     LEVELLED,
     /** It goes up and down. */
     SWINGS,
+    /** It came nearly all in a last interval that was much longer, and hardly before. */
+    LATE,
     /** It rises, but there are too few values to tell a trend. */
     TWO_POINTS,
     /** It does not rise. */
@@ -38,6 +40,12 @@ public record Trend(
 
   /** From this share of the earlier rate on, a long last interval confirms a rise. */
   private static final double IN_PROPORTION = 0.5;
+
+  /**
+   * From so many times the earlier rate on, a long last interval shows another thing than those
+   * before: what grows with its own size rises at less than this, as intervals go here.
+   */
+  private static final double OUT_OF_PROPORTION = 8;
 
   /** A last interval with so many times the actions of any other is a test. */
   private static final int MUCH_LONGER = 2;
@@ -107,11 +115,18 @@ public record Trend(
     if (grown <= 0) {
       return Kind.NONE;
     }
-    if (series[n - 2] <= series[0] || falls * 3 > grown || rising < 0.5) {
-      // what came in the long round alone is no rise that was there before
+    if (falls * 3 > grown) {
       return Kind.SWINGS;
     }
-    return lastRate(series, actions) < NEARLY_STOPPED ? Kind.LEVELLED : Kind.STEADY;
+    double rate = lastRate(series, actions);
+    if (series[n - 2] <= series[0] || rate > OUT_OF_PROPORTION) {
+      // what came in the long round alone is no rise that was there before
+      return Kind.LATE;
+    }
+    if (rising < 0.5) {
+      return Kind.SWINGS;
+    }
+    return rate < NEARLY_STOPPED ? Kind.LEVELLED : Kind.STEADY;
   }
 
   private static Kind kind(long[] series, long grown, double rising) {

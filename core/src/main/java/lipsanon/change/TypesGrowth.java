@@ -123,6 +123,7 @@ public final class TypesGrowth {
     return switch (trend.kind()) {
       case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
       case SWINGS -> "goes up and down";
+      case LATE -> "came nearly all in the last, long round: something first used there";
       case NONE -> "did not become more from first to last";
       case STEADY, TWO_POINTS ->
           !row.mine() && ownFound

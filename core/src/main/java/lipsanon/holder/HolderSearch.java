@@ -80,7 +80,7 @@ public final class HolderSearch {
         return drawn;
       }
     }
-    if (near >= 0 && isDirect(asked, near, enough) && !climb.isListOfClasses(near)) {
+    if (near >= 0 && isDirect(asked, near, enough) && !isOnlyLoaded(asked, near)) {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
@@ -97,7 +97,7 @@ public final class HolderSearch {
     if (together != null && asked.size() > MOST_ALIKE) {
       return together;
     }
-    if (top >= 0 && !climb.isListOfClasses(top)) {
+    if (top >= 0 && !isOnlyLoaded(asked, top)) {
       return of(emptied(top), asked, members, top);
     }
     Holding threads = rootHolders.threads(asked, members);
@@ -118,6 +118,11 @@ public final class HolderSearch {
     }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
+  }
+
+  /** Whether objects, which are no classes themselves, have in common that classes hold them. */
+  private boolean isOnlyLoaded(IntList asked, int holder) throws IOException {
+    return climb.isListOfClasses(holder) && !snapshot.classNodes().contains(asked.get(0));
   }
 
   /**

@@ -8,8 +8,9 @@ import lipsanon.index.TypeInfo;
 
 /**
  * Which objects are of a place: its heads and what is held by its like, directly or through one or
- * two parts of a library. So the nodes of a tree whose children stand in arrays are one place,
- * however deep the tree becomes. Nothing recurses by the depth of the heap.
+ * two parts of a library; of arrays, the one in which it goes on. So the nodes of a tree whose
+ * children stand in arrays are one place, however deep the tree becomes. Nothing recurses by the
+ * depth of the heap.
  */
 final class Loops {
   /** Parts between an object and its like, at most. */
@@ -63,9 +64,10 @@ final class Loops {
       int node = pending.removeLast();
       int inside = nested.removeLast();
       sink.member(node, inside == 1);
+      int next = LinkedArrays.next(snapshots.get(s), below, node);
       for (int i = 0, count = below.count(node); i < count; i++) {
         int child = below.child(node, i);
-        if (isLike(s, place, child)) {
+        if (child == next || isLike(s, place, child)) {
           pending.add(child);
           nested.add(inside);
           left--;
@@ -85,7 +87,7 @@ final class Loops {
   /** The runtime's own collections are in each other for all sorts of reasons. */
   private static boolean canLoop(Place place) {
     return place.loopOf == null
-        && !place.library
+        && (!place.library || LinkedArrays.isShared(place))
         && !place.is(TypeInfo.Trait.PLAIN)
         && !place.is(TypeInfo.Trait.ARRAY);
   }

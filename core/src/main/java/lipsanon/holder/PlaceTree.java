@@ -109,16 +109,17 @@ public final class PlaceTree {
           TypeInfo type = snapshot.types().get(snapshot.type(node));
           boolean array = type.array();
           boolean collection = type.is(TypeInfo.Trait.COLLECTION);
+          int next = LinkedArrays.next(snapshot, below, node);
           for (int i = 0; i < count; i++) {
             int child = below.child(node, i);
-            if (loops.isLike(s, place, child) || loops.isLike(s, above, child)) {
+            if (child == next || loops.isLike(s, place, child) || loops.isLike(s, above, child)) {
               continue;
             }
             Via via = via(snapshot, node, child, array, direct);
-            // the first and the last part of a collection are parts alike
-            boolean part = collection && via != null && via.kind() == Via.Kind.FIELD;
+            // the first and the last part of a collection are parts like those between them
+            boolean part = collection && (via == null || via.kind() == Via.Kind.FIELD);
             String text =
-                via == null ? Place.SHARED : part ? via.owner() + " (part)" : references.of(via);
+                part ? type.name() + " (part)" : via == null ? Place.SHARED : references.of(via);
             boolean named = via != null && via.kind() == Via.Kind.PROPERTY;
             Place added = groups.add(s, child, text, named, nested);
             if (added.loopOf == null && loops.leads(s, above, child, parts)) {
@@ -253,6 +254,9 @@ public final class PlaceTree {
     /** By type: what a plain object holds by names. */
     private final Map<String, List<Place>> byType = new HashMap<>();
 
+    /** By reference and stem of the name: classes, of which a program may make ever more. */
+    private final Map<List<String>, List<Place>> classes = new LinkedHashMap<>();
+
     Groups(Place parent) {
       this.parent = parent;
     }
@@ -277,6 +281,11 @@ public final class PlaceTree {
         if (named && parent.is(TypeInfo.Trait.PLAIN)) {
           byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
         }
+        if (!label.isEmpty()) {
+          classes
+              .computeIfAbsent(List.of(via, Families.stem(type)), key -> new ArrayList<>())
+              .add(place);
+        }
       }
       place.add(s, node, snapshot.retainedBytes(node), nested);
       return place;
@@ -297,20 +306,19 @@ public final class PlaceTree {
           growing += Place.growth(place.bytes) > 0 ? 1 : 0;
         }
         if (changing >= MANY_KEYS || growing >= MANY_KEYS) {
-          Place first = named.get(0);
-          Place table =
-              new Place(
-                  parent,
-                  first.type,
-                  new Via(Via.Kind.KEY, parent.type, "", -1).group(),
-                  first.library,
-                  first.traits,
-                  snapshots.size());
-          named.forEach(table::addHeads);
-          places.removeAll(new HashSet<>(named));
-          places.add(table);
+          String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
+          joined(named, named.get(0).type, keys, places);
         }
       }
+    }
+
+    /** Puts one place for several. */
+    private void joined(List<Place> several, String type, String via, List<Place> places) {
+      Place first = several.get(0);
+      Place one = new Place(parent, type, via, first.library, first.traits, snapshots.size());
+      several.forEach(one::addHeads);
+      places.removeAll(new HashSet<>(several));
+      places.add(one);
     }
 
     /** What was an object with a few properties may have become a table: its names are keys now. */
@@ -333,11 +341,51 @@ public final class PlaceTree {
       }
     }
 
+    /** Classes that are made one after the other, with numbers in their names, are one place. */
+    private void joinMadeClasses(List<Place> places) {
+      for (Map.Entry<List<String>, List<Place>> entry : classes.entrySet()) {
+        List<Place> alike = entry.getValue();
+        if (alike.stream().filter(place -> Families.isNumbered(place.type)).count() >= MANY_KEYS) {
+          String via = entry.getKey().get(0);
+          String name = entry.getKey().get(1) + "…";
+          joined(alike, name, via, places);
+        }
+      }
+    }
+
+    /** The last of some pieces that go on in each other is held twice: it is with the first. */
+    private void joinPieces(List<Place> places) throws IOException {
+      for (Place last : List.copyOf(places)) {
+        Place first = LinkedArrays.canGoOn(last) ? firstPieces(last, places) : null;
+        if (first != null) {
+          joined(List.of(first, last), first.type, first.via, places);
+        }
+      }
+    }
+
+    /** The place of the pieces that lead to those of another one, or null. */
+    private Place firstPieces(Place last, List<Place> places) throws IOException {
+      for (int s = 0; s < snapshots.size(); s++) {
+        if (last.heads.get(s).size() == 1) {
+          int first = LinkedArrays.first(snapshots.get(s), last.heads.get(s).get(0));
+          for (Place place : places) {
+            boolean alike = place != last && place.type.equals(last.type);
+            if (first >= 0 && alike && place.heads.get(s).contains(first)) {
+              return place;
+            }
+          }
+        }
+      }
+      return null;
+    }
+
     List<Place> places() throws IOException {
       List<Place> places = new ArrayList<>();
       byVia.values().forEach(types -> places.addAll(types.values()));
       places.forEach(Place::settle);
       joinTables(places);
+      joinMadeClasses(places);
+      joinPieces(places);
       for (Place place : places) {
         for (int s = 0; s < snapshots.size(); s++) {
           place.counts[s] = closure(place, s, place.shallow);

@@ -15,6 +15,7 @@ public final class Families {
   private static final Pattern ACCESSOR = Pattern.compile("(Accessor|LambdaForm\\$[A-Z]+)[0-9]+");
   private static final Pattern ENHANCED = Pattern.compile("\\$\\$[0-9a-f]{6,}|\\$[0-9a-zA-Z]{8}$");
   private static final Pattern SCRIPT = Pattern.compile("([Ss]cript)[_$]?[0-9]+");
+  private static final Pattern MADE = Pattern.compile("([0-9]+|\\$[0-9a-zA-Z]{8})$");
   private static final Pattern HAS_DIGIT = Pattern.compile("[0-9]");
 
   private Families() {}
@@ -33,5 +34,15 @@ public final class Families {
       name = ENHANCED.matcher(name).replaceAll("");
     }
     return SCRIPT.matcher(name).replaceAll("$1");
+  }
+
+  /** The name without a number, or the eight random signs of a code generator, at its end. */
+  public static String stem(String type) {
+    return MADE.matcher(type).replaceFirst("");
+  }
+
+  /** Whether what is behind the stem of a name has a digit in it, as made names mostly do. */
+  public static boolean isNumbered(String type) {
+    return HAS_DIGIT.matcher(type.substring(stem(type).length())).find();
   }
 }

@@ -112,7 +112,8 @@ final class SurveyFindings {
       return;
     }
     String what = piled.of(info.name(), some, false);
-    long count = info.passage() ? counted(what, pile) : pile.count();
+    boolean entries = info.passage() || info.foreign() && !what.equals(Families.of(info.name()));
+    long count = entries ? counted(what, pile) : pile.count();
     Holding holding = holding(pile, some, count);
     if (isRuntimes(what, holding, count, pile.bytes())) {
       return;
@@ -249,13 +250,18 @@ final class SurveyFindings {
   }
 
   /**
-   * How many objects of the piled type a container holds: entries of a table that share a place
-   * hang on each other, and only the first of them on the table.
+   * How many objects of the type that is named a container holds: entries of a table that share a
+   * place hang on each other, and only the first of them on the table; and a table may have more
+   * entries than things in them.
    */
   private long counted(String what, Pile pile) {
     int type = typeNamed(what);
-    boolean more = type >= 0 && snapshot.counts(type).count() > pile.count();
-    return more ? Math.max(pile.count(), below(type, pile)) : pile.count();
+    boolean entries = type == pile.type();
+    if (type < 0 || entries && snapshot.counts(type).count() <= pile.count()) {
+      return pile.count();
+    }
+    long below = below(type, pile);
+    return entries || below < HALF * pile.count() ? Math.max(pile.count(), below) : below;
   }
 
   /** Of arrays and collections, what of the user's own is in them: {@code " with 20,000 Crane"}. */

@@ -45,4 +45,18 @@ class TrendTest {
     assertThat(Trend.of(values("0 10 20 30 1000"), 0).slope()).isBetween(10.0, 250.0);
     assertThat(Trend.of(values("0 10 20 30"), 0).slope()).isEqualTo(10);
   }
+
+  /** A last interval of four times the actions: what goes on, what stops, and what only begins. */
+  @ParameterizedTest
+  @CsvSource({
+    "0 10 20 60, STEADY",
+    "0 10 20 25, LEVELLED",
+    "0 0 0 30, LATE",
+    "1105 1110 1110 1217, LATE",
+    "0 10 40 200, STEADY",
+    "0 30 10 50, SWINGS"
+  })
+  void aLongLastIntervalIsATest(String series, Trend.Kind kind) {
+    assertThat(Trend.of(values(series), new int[] {100, 100, 400}).kind()).isEqualTo(kind);
+  }
 }

@@ -26,4 +26,18 @@ class FamiliesTest {
   void named(String type, String family) {
     assertThat(Families.of(type)).isEqualTo(family);
   }
+
+  @ParameterizedTest
+  @CsvSource({
+    "harbour.Mould12, harbour.Mould, true",
+    "harbour.Quay$7, harbour.Quay$, true",
+    "harbour.Quay$Made$q3fX7aZZ, harbour.Quay$Made, true",
+    "harbour.Quay$Registry, harbour.Quay, false",
+    "harbour.Quay, harbour.Quay, false",
+    "harbour.Berth2Plan, harbour.Berth2Plan, false"
+  })
+  void madeOneAfterTheOther(String type, String stem, boolean numbered) {
+    assertThat(Families.stem(type)).isEqualTo(stem);
+    assertThat(Families.isNumbered(type)).isEqualTo(numbered);
+  }
 }

@@ -63,6 +63,8 @@ class SurveyHoldersTest {
             + " | running threads in leakyard.ThreadPerAction$Watch.run",
         "LinkedLedger | 375 | leakyard.LinkedLedger$Line | 3000"
             + " | leakyard.LinkedLedger$Ledger.last",
+        "library.Crates | 6000 | leakyard.library.Crates$Crate | 6000"
+            + " | leakyard.library.Crates$Yard.byName",
         "TailChain | 3000 | leakyard.TailChain$Entry | 12000 | leakyard.TailChain$Journal.first"
       })
   void theFirstFindingNamesWhatHolds(
