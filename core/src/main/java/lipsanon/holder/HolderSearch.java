@@ -125,6 +125,11 @@ public final class HolderSearch {
     return climb.isListOfClasses(holder) && !snapshot.classNodes().contains(asked.get(0));
   }
 
+  /** Whether an object only lists the classes that were loaded. */
+  public boolean isListOfClasses(int node) throws IOException {
+    return climb.isListOfClasses(node);
+  }
+
   /**
    * What a browser does for a page, which has all of them in one list, whoever refers to them
    * besides; null if there is no such list.

@@ -55,6 +55,31 @@ public record Holding(
     return String.join(" and ", texts);
   }
 
+  /**
+   * The same places, with what another container of theirs holds as well.
+   *
+   * @param other with places of the same names
+   */
+  public Holding and(Holding other) {
+    List<Place> both = new ArrayList<>();
+    for (int i = 0; i < places.size(); i++) {
+      Place a = places.get(i);
+      Place b = other.places.get(i);
+      both.add(
+          new Place(
+              a.text, a.node, a.target, a.via, a.freed + b.freed, a.freedBytes + b.freedBytes));
+    }
+    return new Holding(
+        both,
+        freed + other.freed,
+        freedBytes + other.freedBytes,
+        asked + other.asked,
+        inside,
+        container,
+        whose,
+        roots);
+  }
+
   /** Who holds, in words, also where that is nobody alone. */
   public String owner() {
     return places.isEmpty() ? "no single owner" : text();

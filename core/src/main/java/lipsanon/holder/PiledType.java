@@ -246,15 +246,18 @@ public final class PiledType {
 
   private String labelled(String type, IntList objects) throws IOException {
     Map<String, Integer> labels = new HashMap<>();
+    boolean classes = snapshot.classNodes().contains(objects.get(0));
     for (int i = 0; i < objects.size(); i++) {
       String own = Labels.of(snapshot, objects.get(i));
       if (!own.isEmpty() && !own.startsWith("\"")) {
-        labels.merge(own, 1, Integer::sum);
+        labels.merge(classes ? Families.stem(own) : own, 1, Integer::sum);
       }
     }
     for (Map.Entry<String, Integer> entry : labels.entrySet()) {
       if (entry.getValue() * 10 >= objects.size() * 9) {
-        return type + " " + entry.getKey();
+        // the label of a class says that it is one
+        boolean made = classes && objects.size() > 1;
+        return made ? entry.getKey() + "…" : classes ? type : type + " " + entry.getKey();
       }
     }
     return type;

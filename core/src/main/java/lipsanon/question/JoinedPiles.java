@@ -13,22 +13,25 @@ import lipsanon.index.Snapshot;
  * each of a few names.
  */
 final class JoinedPiles {
-  private static final int LEAST_PLACES = 3;
-
-  /** How far above a pile's place what joins it with others may stand. */
-  private static final int HIGHEST = 3;
-
   private JoinedPiles() {}
 
-  /** For each type the lowest object below which its piles retain so much together. */
-  static List<Pile> of(Snapshot snapshot, double leastBytes) {
+  /**
+   * For each type the lowest object below which its piles retain so much together.
+   *
+   * @param leastPlaces of so many piles at least
+   * @param highest how far above a pile's place what joins it with others may stand
+   */
+  static List<Pile> of(Snapshot snapshot, double leastBytes, int leastPlaces, int highest) {
     Map<Integer, List<Pile>> byType = new LinkedHashMap<>();
     for (Pile pile : snapshot.piles()) {
       byType.computeIfAbsent(pile.type(), key -> new ArrayList<>()).add(pile);
     }
     List<Pile> joined = new ArrayList<>();
     for (List<Pile> alike : byType.values()) {
-      Pile found = alike.size() < LEAST_PLACES ? null : join(snapshot, alike, leastBytes);
+      Pile found =
+          alike.size() < leastPlaces
+              ? null
+              : join(snapshot, alike, leastBytes, leastPlaces, highest);
       if (found != null) {
         joined.add(found);
       }
@@ -36,9 +39,10 @@ final class JoinedPiles {
     return joined;
   }
 
-  private static Pile join(Snapshot snapshot, List<Pile> alike, double leastBytes) {
+  private static Pile join(
+      Snapshot snapshot, List<Pile> alike, double leastBytes, int leastPlaces, int highest) {
     int[] above = alike.stream().mapToInt(Pile::holder).toArray();
-    for (int step = 0; step < HIGHEST; step++) {
+    for (int step = 0; step < highest; step++) {
       Map<Integer, List<Pile>> together = new HashMap<>();
       for (int i = 0; i < above.length; i++) {
         above[i] = above[i] < 0 ? -1 : snapshot.dominator(above[i]);
@@ -51,7 +55,7 @@ final class JoinedPiles {
         List<Pile> piles = entry.getValue();
         long bytes = piles.stream().mapToLong(Pile::bytes).sum();
         long known = largest == null ? 0 : largest.bytes();
-        if (piles.size() >= LEAST_PLACES && bytes >= leastBytes && bytes > known) {
+        if (piles.size() >= leastPlaces && bytes >= leastBytes && bytes > known) {
           Pile first = piles.get(0);
           long count = piles.stream().mapToLong(Pile::count).sum();
           largest = new Pile(entry.getKey(), first.type(), count, bytes, first.example());

@@ -55,6 +55,25 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
     return best(snapshot, t -> isThing(snapshot.types().get(t)), leastCount, leastBytes, false);
   }
 
+  /**
+   * Of a library's types that stand for a thing, have so many objects, and retain so much, the one
+   * that retains most; but those that have few objects beside another only have these in them.
+   *
+   * @return its number, or -1
+   */
+  static int foreignThing(Snapshot snapshot, long leastCount, double leastBytes) {
+    List<TypeInfo> types = snapshot.types();
+    long most = 0;
+    for (int t = 0; t < types.size(); t++) {
+      boolean fits = types.get(t).foreign() && isThing(types.get(t));
+      boolean much = fits && snapshot.counts(t).retainedBytes() >= leastBytes;
+      most = much ? Math.max(most, snapshot.counts(t).count()) : most;
+    }
+    long least = Math.max(leastCount, most / 2);
+    return best(
+        snapshot, t -> types.get(t).foreign() && isThing(types.get(t)), least, leastBytes, true);
+  }
+
   private static boolean isThing(TypeInfo type) {
     return !type.array()
         && !type.passage()

@@ -1,21 +1,16 @@
 package lipsanon.question;
 
 import java.io.IOException;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Set;
-import java.util.function.Predicate;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.holder.PiledType;
-import lipsanon.index.Pile;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
-import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.NearestPaths;
@@ -32,15 +27,12 @@ final class SurveyFindings {
   static final double LARGE = 0.1;
 
   /** Less of the heap in one type, in many places, is what programs are for. */
-  private static final double HALF = 0.5;
+  static final double HALF = 0.5;
 
-  private static final int MANY = 100;
+  static final int MANY = 100;
+  private static final int VERY_MANY = 1_000;
 
-  /** What the runtime has of its own may be so much without being worth a word. */
-  private static final long RUNTIMES_OWN_BYTES = 4_000_000;
-
-  private static final int RUNTIMES_OWN = 5_000;
-
+  private static final String YOURS = "of your types";
   private static final int MOST = 4;
   static final String NO_TREND = "one snapshot cannot tell whether they go on piling up";
 
@@ -70,15 +62,20 @@ final class SurveyFindings {
 
   static List<Finding> of(Snapshot snapshot, TypeFilter mine) throws IOException {
     SurveyFindings search = new SurveyFindings(snapshot, mine);
-    search.piles();
+    PileFindings piles =
+        new PileFindings(snapshot, mine, search.search, search.piled, search.findings);
+    IntList several = piles.add();
+    for (int i = 0; i < several.size(); i++) {
+      search.ownPile(several.get(i), "type", false);
+    }
     search.chains();
-    search.linkedPile(TypeInfo::passage);
+    piles.linked(TypeInfo::passage);
     ThreadFindings threads = new ThreadFindings(snapshot, search.search, search.findings);
     threads.finalizers();
     search.rootPile();
-    search.linkedPile(type -> mine.isMine(type) && !type.passage());
+    piles.linked(type -> mine.isMine(type) && !type.passage());
     search.ownPile();
-    search.joinedPiles();
+    piles.joined();
     search.largestObject();
     threads.alike();
     threads.single();
@@ -87,251 +84,47 @@ final class SurveyFindings {
     return search.findings.best(MOST);
   }
 
-  private void piles() throws IOException {
-    for (Pile pile : snapshot.piles()) {
-      if (pile.count() >= MANY && pile.bytes() >= LARGE * heap && isEven(pile)) {
-        pile(pile);
-      }
+  /** One type that piles up in many places, none of which stands out: the user's own first. */
+  private void ownPile() throws IOException {
+    int own = OwnPile.largest(snapshot, mine, MANY, LARGE * heap);
+    boolean found =
+        ownPile(own, YOURS, true)
+            || ownPile(OwnPile.innermostThing(snapshot, MANY, HALF * heap), "type", true)
+            || ownPile(own, YOURS, false);
+    if (!found) {
+      ownPile(OwnPile.foreignThing(snapshot, VERY_MANY, LARGE * heap), "type", false);
     }
-  }
-
-  /** Whether it is still much without the largest of its objects: one alone is no pile. */
-  private boolean isEven(Pile pile) {
-    int largest = KeepersQuestion.largest(snapshot, pile.holder(), pile.type());
-    return largest < 0 || pile.bytes() - snapshot.retainedBytes(largest) >= LARGE * heap;
-  }
-
-  private void pile(Pile pile) throws IOException {
-    int container = pile.holder();
-    if (ofObserver(container)) {
-      return;
-    }
-    TypeInfo info = snapshot.types().get(pile.type());
-    IntList some = PileSample.of(snapshot, pile);
-    if (info.is(TypeInfo.Trait.CODE) && hasVariables(container) && isProgram(some)) {
-      return;
-    }
-    String what = piled.of(info.name(), some, false);
-    boolean entries = info.passage() || info.foreign() && !what.equals(Families.of(info.name()));
-    long count = entries ? counted(what, pile) : pile.count();
-    Holding holding = holding(pile, some, count);
-    if (isRuntimes(what, holding, count, pile.bytes())) {
-      return;
-    }
-    String held = subscribed(container, holding) ? "still subscribed to" : "held by";
-    add(what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
-  }
-
-  /** Whether functions are each another one: what a script has declared in a scope is no pile. */
-  private boolean isProgram(IntList functions) throws IOException {
-    Set<String> names = new HashSet<>();
-    for (int i = 0; i < functions.size(); i++) {
-      names.add(Labels.of(snapshot, functions.get(i)));
-    }
-    return names.size() > HALF * functions.size();
-  }
-
-  /** Adds a finding of very many objects in one place. */
-  private void add(
-      String what,
-      String with,
-      String held,
-      Holding holding,
-      int container,
-      long count,
-      long bytes,
-      int example)
-      throws IOException {
-    double share = bytes / heap;
-    findings.add(
-        what,
-        holding,
-        container,
-        count,
-        bytes,
-        Math.min(0.45, 0.15 + share / 2),
-        List.of("one place holds very many similar objects", NO_TREND),
-        String.format(
-            Locale.ROOT,
-            "%,d %s%s retain %s (%.0f %% of the heap), %s %s.",
-            count,
-            what,
-            with,
-            Labels.bytes(bytes),
-            share * 100,
-            held,
-            holding.text()),
-        paths.to(example, holding.places().get(0)));
-  }
-
-  /** Whether it is only what the runtime has of its own, and not much of it. */
-  private boolean isRuntimes(String what, Holding holding, long count, long bytes) {
-    return holding.whose() == Ownership.Whose.RUNTIME
-        && !isMine(what)
-        && count < RUNTIMES_OWN
-        && bytes < RUNTIMES_OWN_BYTES;
-  }
-
-  /** What several variables of one scope hold is told by these, not by who has the scope. */
-  private Holding holding(Pile pile, IntList some, long count) throws IOException {
-    int container = pile.holder();
-    if (isScope(container, pile.example())) {
-      Holding variables = search.search(some);
-      if (!variables.places().isEmpty()) {
-        return new Holding(
-            variables.places(),
-            count,
-            pile.bytes(),
-            count,
-            variables.inside(),
-            container,
-            variables.whose(),
-            false);
-      }
-    }
-    return search.searchBelow(container, count, pile.bytes());
-  }
-
-  /** Whether an object is a scope that holds another one only through several variables. */
-  private boolean isScope(int node, int below) throws IOException {
-    return !snapshot.inbound(below).contains(node) && hasVariables(node);
-  }
-
-  /** Whether an object is a scope: what it refers to are variables. */
-  private boolean hasVariables(int node) throws IOException {
-    boolean[] found = new boolean[1];
-    snapshot
-        .objects()
-        .references(
-            node,
-            ref ->
-                found[0] |=
-                    ref.via().kind() == Via.Kind.VARIABLE
-                        || ref.via().kind() == Via.Kind.LIBRARY_VARIABLE);
-    return found[0];
-  }
-
-  /** What lies in a few tables below one object. */
-  private void joinedPiles() throws IOException {
-    for (Pile pile : JoinedPiles.of(snapshot, LARGE * heap)) {
-      if (pile.count() >= MANY && !findings.explain(pile.bytes())) {
-        pile(pile);
-      }
-    }
-  }
-
-  /** Objects that hang on each other: no single object holds many of them. */
-  private void linkedPile(Predicate<TypeInfo> wanted) throws IOException {
-    int linked = LinkedPile.type(snapshot, wanted, MANY, LARGE * heap);
-    if (linked < 0 || findings.explain(snapshot.counts(linked).retainedBytes())) {
-      return;
-    }
-    LinkedPile pile = LinkedPile.of(snapshot, linked);
-    if (pile == null
-        || pile.count() < MANY
-        || pile.bytes() - pile.largest() < LARGE * heap
-        || ofObserver(pile.head())
-        || findings.explain(pile.bytes())) {
-      return;
-    }
-    String type = snapshot.types().get(pile.type()).name();
-    String what = piled.of(type, pile.some(), false);
-    boolean entry = snapshot.types().get(pile.type()).passage();
-    int above = entry ? snapshot.dominator(pile.head()) : -1;
-    Holding holding =
-        above < 0
-            ? search.searchOne(pile.head())
-            : search.searchBelow(above, pile.count(), pile.bytes());
-    if (holding.places().isEmpty() || isRuntimes(what, holding, pile.count(), pile.bytes())) {
-      return;
-    }
-    int example = pile.some().get(pile.some().size() / 2);
-    add(what, "", "held by", holding, above, pile.count(), pile.bytes(), example);
   }
 
   /**
-   * How many objects of the type that is named a container holds: entries of a table that share a
-   * place hang on each other, and only the first of them on the table; and a table may have more
-   * entries than things in them.
+   * Adds a finding of the objects of one type.
+   *
+   * @param sole whether what is less than half of the heap must hang on one place of the user's
+   *     own, as in a list for each key; else very many objects may hang on a few of anybody's
+   * @return whether there is one
    */
-  private long counted(String what, Pile pile) {
-    int type = typeNamed(what);
-    boolean entries = type == pile.type();
-    if (type < 0 || entries && snapshot.counts(type).count() <= pile.count()) {
-      return pile.count();
-    }
-    long below = below(type, pile);
-    return entries || below < HALF * pile.count() ? Math.max(pile.count(), below) : below;
-  }
-
-  /** Of arrays and collections, what of the user's own is in them: {@code " with 20,000 Crane"}. */
-  private String contents(String what, Pile pile) {
-    int type = typeNamed(what);
-    if (type < 0
-        || mine.isMine(snapshot.types().get(type)) && !snapshot.types().get(type).array()) {
-      return "";
-    }
-    int own = OwnPile.largest(snapshot, mine, pile.count(), HALF * pile.bytes());
-    long count = own < 0 ? 0 : below(own, pile);
-    return count < Math.max(1, pile.count())
-        ? ""
-        : String.format(
-            Locale.ROOT, " with %,d %s", count, Families.of(snapshot.types().get(own).name()));
-  }
-
-  /** Whether a type is the user's own; of no type of the snapshot's it is not known. */
-  private boolean isMine(String name) {
-    int type = typeNamed(name);
-    return type < 0 || mine.isMine(snapshot.types().get(type));
-  }
-
-  /** The type of that name, of several the one with most objects; or -1. */
-  private int typeNamed(String name) {
-    int found = -1;
-    for (int t = 0; t < snapshot.types().size(); t++) {
-      boolean more = found < 0 || snapshot.counts(t).count() > snapshot.counts(found).count();
-      found = more && snapshot.types().get(t).name().equals(name) ? t : found;
-    }
-    return found;
-  }
-
-  /** How many objects of a type the pile's holder dominates; 0 where there are too many to look. */
-  private long below(int type, Pile pile) {
-    return snapshot.counts(type).count() > Below.MOST_COUNTED
-        ? 0
-        : Below.count(snapshot, pile.holder(), OwnPile.members(snapshot, type, Below.MOST_COUNTED));
-  }
-
-  /** One type that piles up in many places, none of which stands out: the user's own first. */
-  private void ownPile() throws IOException {
-    boolean found = ownPile(OwnPile.largest(snapshot, mine, MANY, LARGE * heap), "of your types");
-    if (!found) {
-      ownPile(OwnPile.innermostThing(snapshot, MANY, HALF * heap), "type");
-    }
-  }
-
-  private boolean ownPile(int type, String whose) throws IOException {
+  private boolean ownPile(int type, String whose, boolean sole) throws IOException {
     if (type < 0 || findings.explain(snapshot.counts(type).retainedBytes())) {
       return false;
     }
     OwnPile pile = OwnPile.of(snapshot, type);
     if (pile.heads().isEmpty()
-        || ofObserver(pile.heads().get(0))
+        || PileFindings.ofObserver(snapshot, pile.heads().get(0))
         || pile.bytes() - largestHead(pile) < LARGE * heap) {
       return false;
     }
     Holding holding = search.search(pile.heads());
     double share = pile.bytes() / heap;
-    boolean sole =
-        holding.places().size() == 1
-            && holding.whose() == Ownership.Whose.OWN
-            && holding.freedShare() >= HolderSearch.ENOUGH;
-    // what is less than half must hang on one place of the user's own, as in a list for each key
-    if (holding.places().isEmpty() || holding.freedShare() < FREED || share < HALF && !sole) {
+    boolean enough = holding.freedShare() >= HolderSearch.ENOUGH;
+    boolean one = holding.places().size() == 1 && holding.whose() == Ownership.Whose.OWN && enough;
+    boolean many =
+        pile.count() >= VERY_MANY && holding.whose() != Ownership.Whose.RUNTIME && enough;
+    boolean held = one || many && !sole;
+    if (holding.places().isEmpty() || holding.freedShare() < FREED || share < HALF && !held) {
       return false;
     }
     String what = piled.of(pile.type(), pile.heads(), false);
-    if (sole) {
+    if (one) {
       findings.dropPartsOf(what, holding);
     }
     findings.add(
@@ -368,7 +161,7 @@ final class SurveyFindings {
     if (pile == null
         || pile.count < MANY
         || pile.bytes < LARGE * heap
-        || ofObserver(pile.example)
+        || PileFindings.ofObserver(snapshot, pile.example)
         || findings.explain(pile.bytes)) {
       return;
     }
@@ -397,7 +190,7 @@ final class SurveyFindings {
   /** A single object that takes much by itself: a buffer, a text, a table with too much room. */
   private void largestObject() throws IOException {
     int largest = LargestObject.find(snapshot, (long) (2 * LARGE * heap));
-    if (largest < 0 || ofObserver(largest)) {
+    if (largest < 0 || PileFindings.ofObserver(snapshot, largest)) {
       return;
     }
     long bytes = snapshot.shallowBytes(largest);
@@ -406,7 +199,7 @@ final class SurveyFindings {
     }
     Holding holding = search.searchOne(largest);
     boolean runtimes = holding.whose() == Ownership.Whose.RUNTIME;
-    if (holding.places().isEmpty() || runtimes && bytes < RUNTIMES_OWN_BYTES) {
+    if (holding.places().isEmpty() || runtimes && bytes < PileFindings.RUNTIMES_OWN_BYTES) {
       return;
     }
     String type = Families.of(snapshot.typeName(largest));
@@ -427,23 +220,6 @@ final class SurveyFindings {
             share * 100,
             holding.text()),
         paths.to(largest, holding.places().get(0)));
-  }
-
-  /** Whether the machinery through which the program is observed keeps an object. */
-  private boolean ofObserver(int node) {
-    for (int at = node; at >= 0; at = snapshot.dominator(at)) {
-      if (snapshot.types().get(snapshot.type(at)).observer()) {
-        return true;
-      }
-    }
-    return false;
-  }
-
-  /** Whether a list is what an event calls. */
-  private boolean subscribed(int container, Holding holding) {
-    int above = container < 0 ? -1 : snapshot.dominator(container);
-    return holding.text().contains("event or callback")
-        || above >= 0 && snapshot.types().get(snapshot.type(above)).is(TypeInfo.Trait.DELEGATE);
   }
 
   private void chains() throws IOException {

@@ -65,12 +65,19 @@ class SurveyHoldersTest {
             + " | leakyard.LinkedLedger$Ledger.last",
         "library.Crates | 6000 | leakyard.library.Crates$Crate | 6000"
             + " | leakyard.library.Crates$Yard.byName",
+        "library.Register | 6000 | org.h2.result.DefaultRow | 6003"
+            + " | leakyard.library.Register$Desk.entry",
+        "library.Made | 2000 | class leakyard.library.Mould… | 2000"
+            + " | leakyard.library.Made$Foundry.moulds",
+        "TwoBells | 6000 | leakyard.TwoBells$Ring | 6000 | static leakyard.TwoBells.BELLS",
+        "TwoOffices | 4000 | leakyard.TwoOffices$Letter | 4000" + " | static leakyard.TwoOffices$",
         "TailChain | 3000 | leakyard.TailChain$Entry | 12000 | leakyard.TailChain$Journal.first"
       })
   void theFirstFindingNamesWhatHolds(
       String program, int actions, String what, long count, String holder) throws Exception {
     Finding first = first(program, actions);
     assertThat(first.heldBy()).as(first.toString()).startsWith(holder);
+    // a database has three rows of its own;
     // the next task of a timer is its thread's as well, and the last link of a chain its tail's
     assertThat(first.what()).as(first.sentence()).isEqualTo(what);
     assertThat(first.counts()).as(first.sentence()).containsExactly(count);
