@@ -16,6 +16,8 @@ final class FindingList {
   /** What explains so much of some bytes leaves no second finding for them. */
   private static final double EXPLAINED = 0.5;
 
+  private static final double NEARLY_ALL = 0.95;
+
   /** How sure it is that copies of code are not meant to be there. */
   private static final double COPIES = 0.35;
 
@@ -37,9 +39,24 @@ final class FindingList {
     return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
   }
 
+  /** Whether only a part of what is called so, which has so many bytes in all, was found. */
+  boolean explainPartOf(String what, long bytes) {
+    return findings.stream()
+        .anyMatch(known -> known.what().equals(what) && known.bytes().get(0) < NEARLY_ALL * bytes);
+  }
+
+  /** Whether it was found that something is held in this way. */
+  boolean knows(String what, Holding holding) {
+    return findings.stream().anyMatch(known -> isOf(known, what, holding));
+  }
+
+  private static boolean isOf(Finding known, String what, Holding holding) {
+    return known.what().equals(what) && known.heldBy().equals(holding.text());
+  }
+
   /** Forgets what was found of parts of something that one holder holds: segments of a table. */
   void dropPartsOf(String what, Holding holding) {
-    findings.removeIf(known -> known.what().equals(what) && known.heldBy().equals(holding.text()));
+    findings.removeIf(known -> isOf(known, what, holding));
   }
 
   /**

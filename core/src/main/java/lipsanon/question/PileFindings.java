@@ -146,9 +146,6 @@ final class PileFindings {
     boolean entries = info.passage() || info.foreign() && !what.equals(Families.of(info.name()));
     long count = entries ? counted(what, pile) : pile.count();
     Holding holding = holding(pile, some, count);
-    if (isRuntimes(what, holding, count, pile.bytes())) {
-      return null;
-    }
     String held = subscribed(container, holding) ? "still subscribed to" : "held by";
     return new Told(
         what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
@@ -165,6 +162,9 @@ final class PileFindings {
 
   /** Adds a finding of very many objects in one place. */
   private void add(Told told) throws IOException {
+    if (isRuntimes(told)) {
+      return;
+    }
     double share = told.bytes / heap;
     findings.add(
         told.what,
@@ -188,11 +188,11 @@ final class PileFindings {
   }
 
   /** Whether it is only what the runtime has of its own, and not much of it. */
-  private boolean isRuntimes(String what, Holding holding, long count, long bytes) {
-    return holding.whose() == Ownership.Whose.RUNTIME
-        && !isMine(what)
-        && count < RUNTIMES_OWN
-        && bytes < RUNTIMES_OWN_BYTES;
+  private boolean isRuntimes(Told told) {
+    return told.holding.whose() == Ownership.Whose.RUNTIME
+        && !isMine(told.what)
+        && told.count < RUNTIMES_OWN
+        && told.bytes < RUNTIMES_OWN_BYTES;
   }
 
   /** What several variables of one scope hold is told by these, not by who has the scope. */
@@ -276,7 +276,7 @@ final class PileFindings {
         above < 0
             ? search.searchOne(pile.head())
             : search.searchBelow(above, pile.count(), pile.bytes());
-    if (holding.places().isEmpty() || isRuntimes(what, holding, pile.count(), pile.bytes())) {
+    if (holding.places().isEmpty()) {
       return;
     }
     int example = pile.some().get(pile.some().size() / 2);

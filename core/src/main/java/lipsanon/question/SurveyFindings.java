@@ -104,7 +104,13 @@ final class SurveyFindings {
    * @return whether there is one
    */
   private boolean ownPile(int type, String whose, boolean sole) throws IOException {
-    if (type < 0 || findings.explain(snapshot.counts(type).retainedBytes())) {
+    if (type < 0) {
+      return false;
+    }
+    long bytes = snapshot.counts(type).retainedBytes();
+    String name = Families.of(snapshot.types().get(type).name());
+    boolean partly = findings.explainPartOf(name, bytes);
+    if (findings.explain(bytes) && !partly) {
       return false;
     }
     OwnPile pile = OwnPile.of(snapshot, type);
@@ -124,7 +130,10 @@ final class SurveyFindings {
       return false;
     }
     String what = piled.of(pile.type(), pile.heads(), false);
-    if (one) {
+    if (partly && !findings.knows(what, holding)) {
+      return false;
+    }
+    if (one || partly) {
       findings.dropPartsOf(what, holding);
     }
     findings.add(

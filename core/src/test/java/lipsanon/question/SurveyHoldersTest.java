@@ -69,6 +69,10 @@ class SurveyHoldersTest {
             + " | leakyard.library.Register$Desk.entry",
         "library.Made | 2000 | class leakyard.library.Mould… | 2000"
             + " | leakyard.library.Made$Foundry.moulds",
+        "library.Berthing | 2000 | leakyard.library.Berthing$Request | 6000"
+            + " | leakyard.library.Berthing$Pilots.waiting",
+        "library.Backlog | 2000 | leakyard.library.Backlog$Signal | 6000"
+            + " | leakyard.library.Backlog$Mast.signals",
         "TwoBells | 6000 | leakyard.TwoBells$Ring | 6000 | static leakyard.TwoBells.BELLS",
         "TwoOffices | 4000 | leakyard.TwoOffices$Letter | 4000" + " | static leakyard.TwoOffices$",
         "TailChain | 3000 | leakyard.TailChain$Entry | 12000 | leakyard.TailChain$Journal.first"
