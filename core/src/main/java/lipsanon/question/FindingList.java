@@ -18,8 +18,10 @@ final class FindingList {
 
   private static final double NEARLY_ALL = 0.95;
 
-  /** How sure it is that copies of code are not meant to be there. */
+  /** How sure it is at most that copies of code are not meant to be there, and by each of them. */
   private static final double COPIES = 0.35;
+
+  private static final double BY_COPY = 0.06;
 
   private final Snapshot snapshot;
   private final List<Finding> findings = new ArrayList<>();
@@ -75,7 +77,7 @@ final class FindingList {
         -1,
         count,
         0,
-        COPIES,
+        Math.min(COPIES, BY_COPY * count),
         List.of(reason),
         sentence,
         known && !objects.isEmpty()
