@@ -24,7 +24,7 @@ final class PageElements {
   private static final String IN_PAGE = " in the page";
 
   /** How the label of an element ends that was taken out of its page; attributes come before. */
-  private static final String DETACHED = "detached";
+  static final String DETACHED = "detached";
 
   private static final int SAMPLE = 60;
   private static final int DEEPEST = 4;

@@ -1,5 +1,7 @@
 package lipsanon.question;
 
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Set;
 import java.util.function.IntPredicate;
@@ -27,6 +29,11 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   /** Of so many objects all are looked at, of more a part. */
   private static final int MOST = 1_000_000;
 
+  /** How the types of a page's elements are called, which have no class of a program. */
+  private static final String ELEMENT = "<";
+
+  private static final int MOST_THINGS = 10;
+
   /** Dominators that are looked at. */
   private static final int STEPS = 64;
 
@@ -48,11 +55,26 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   }
 
   /**
-   * Of types that are no one's own, but stand for a thing (timers, sessions, streams) the one that
-   * retains least of those that retain so much: it is in the others.
+   * Types that are no one's own, but stand for a thing (timers, sessions, elements), and retain so
+   * much, by what they retain: the ones before are in those behind.
+   *
+   * @return their numbers, of very many the first
    */
-  static int innermostThing(Snapshot snapshot, long leastCount, double leastBytes) {
-    return best(snapshot, t -> isThing(snapshot.types().get(t)), leastCount, leastBytes, false);
+  static IntList things(Snapshot snapshot, long leastCount, double leastBytes) {
+    List<Integer> things = new ArrayList<>();
+    for (int t = 0; t < snapshot.types().size(); t++) {
+      if (isThing(snapshot.types().get(t))
+          && snapshot.counts(t).count() >= leastCount
+          && snapshot.counts(t).retainedBytes() >= leastBytes) {
+        things.add(t);
+      }
+    }
+    things.sort(Comparator.comparingLong(t -> snapshot.counts(t).retainedBytes()));
+    IntList first = new IntList();
+    for (int i = 0; i < Math.min(MOST_THINGS, things.size()); i++) {
+      first.add(things.get(i));
+    }
+    return first;
   }
 
   /**
@@ -77,7 +99,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   private static boolean isThing(TypeInfo type) {
     return !type.array()
         && !type.passage()
-        && !type.plain()
+        && (!type.plain() || type.name().startsWith(ELEMENT))
         && !type.machinery()
         && !type.observer()
         && NO_THINGS.stream().noneMatch(type::is);

@@ -87,10 +87,12 @@ final class SurveyFindings {
   /** One type that piles up in many places, none of which stands out: the user's own first. */
   private void ownPile() throws IOException {
     int own = OwnPile.largest(snapshot, mine, MANY, LARGE * heap);
-    boolean found =
-        ownPile(own, YOURS, true)
-            || ownPile(OwnPile.innermostThing(snapshot, MANY, HALF * heap), "type", true)
-            || ownPile(own, YOURS, false);
+    boolean found = ownPile(own, YOURS, true);
+    IntList things = OwnPile.things(snapshot, MANY, HALF * heap);
+    for (int i = 0; i < things.size() && !found; i++) {
+      found = ownPile(things.get(i), "type", true);
+    }
+    found = found || ownPile(own, YOURS, false);
     if (!found) {
       ownPile(OwnPile.foreignThing(snapshot, VERY_MANY, LARGE * heap), "type", false);
     }
@@ -125,8 +127,11 @@ final class SurveyFindings {
     boolean one = holding.places().size() == 1 && holding.whose() == Ownership.Whose.OWN && enough;
     boolean many =
         pile.count() >= VERY_MANY && holding.whose() != Ownership.Whose.RUNTIME && enough;
+    // what is in a page is told by where it is: nothing but its removal frees it
+    boolean placed = !holding.places().isEmpty() && holding.freed() == 0;
     boolean held = one || many && !sole;
-    if (holding.places().isEmpty() || holding.freedShare() < FREED || share < HALF && !held) {
+    boolean freed = !holding.places().isEmpty() && holding.freedShare() >= FREED;
+    if (!freed && !(placed && share >= HALF) || share < HALF && !held) {
       return false;
     }
     String what = piled.of(pile.type(), pile.heads(), false);
