@@ -146,6 +146,11 @@ final class PileFindings {
     boolean entries = info.passage() || info.foreign() && !what.equals(Families.of(info.name()));
     long count = entries ? counted(what, pile) : pile.count();
     Holding holding = holding(pile, some, count);
+    if (info.is(TypeInfo.Trait.CODE)
+        && hasVariables(container)
+        && isBesideThePoint(holding, pile)) {
+      return null;
+    }
     String held = subscribed(container, holding) ? "still subscribed to" : "held by";
     return new Told(
         what, contents(what, pile), held, holding, container, count, pile.bytes(), pile.example());
@@ -158,6 +163,12 @@ final class PileFindings {
       names.add(Labels.of(snapshot, functions.get(i)));
     }
     return names.size() > SurveyFindings.HALF * functions.size();
+  }
+
+  /** Whether what was found for some of a scope's functions holds hardly any of all. */
+  private static boolean isBesideThePoint(Holding holding, Pile pile) {
+    return holding.places().size() == 1
+        && holding.places().get(0).freedBytes() < SurveyFindings.LARGE * pile.bytes();
   }
 
   /** Adds a finding of very many objects in one place. */
