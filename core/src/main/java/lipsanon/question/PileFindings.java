@@ -139,7 +139,10 @@ final class PileFindings {
     int container = pile.holder();
     TypeInfo info = snapshot.types().get(pile.type());
     IntList some = PileSample.of(snapshot, pile);
-    if (info.is(TypeInfo.Trait.CODE) && hasVariables(container) && isProgram(some)) {
+    boolean code = info.is(TypeInfo.Trait.CODE) && hasVariables(container);
+    // a scope has as many variables as its source has
+    boolean declared = code && snapshot.inbound(pile.example()).contains(container);
+    if (declared || code && isProgram(some)) {
       return null;
     }
     String what = piled.of(info.name(), some, false);

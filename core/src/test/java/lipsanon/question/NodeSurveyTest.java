@@ -20,6 +20,12 @@ class NodeSurveyTest {
   @TempDir Path folder;
 
   private Finding first(String program, int actions) throws Exception {
+    List<Finding> findings = findings(program, actions);
+    assertThat(findings).as(program).isNotEmpty();
+    return findings.get(0);
+  }
+
+  private List<Finding> findings(String program, int actions) throws Exception {
     Path file = folder.resolve(program + ".heapsnapshot");
     try (NodeYard node = new NodeYard(program)) {
       node.say("act " + actions);
@@ -27,9 +33,7 @@ class NodeSurveyTest {
     }
     Snapshots.Options options = new Snapshots.Options(null, folder, false, 1L << 30);
     try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
-      List<Finding> findings = SurveyQuestion.ask(snapshot, TypeFilter.ALL, 10).findings();
-      assertThat(findings).as(program).isNotEmpty();
-      return findings.get(0);
+      return SurveyQuestion.ask(snapshot, TypeFilter.ALL, 10).findings();
     }
   }
 
@@ -58,6 +62,12 @@ class NodeSurveyTest {
     assertThat(first.counts()).containsExactly(6000L);
     assertThat(first.what()).isEqualTo("v8:closure");
     assertThat(first.heldBy()).isEqualTo("variable `made` at the top level of madeFunctions.js");
+  }
+
+  /** What a scope has by its own variables is as much as its source says, and piles nothing up. */
+  @Test
+  void theFunctionsOfOneWideScopeAreNoPile() throws Exception {
+    assertThat(findings("wideScope", 2)).noneMatch(f -> f.what().startsWith("v8:closure"));
   }
 
   /** Tables of a few names below one object, and a tree whose nodes hang on the first. */
