@@ -36,6 +36,9 @@ public final class PlaceTree {
   /** Places are like each other if so many steps above them are. */
   private static final int LIKE_STEPS = 3;
 
+  /** An object has the ends of one queue, or of a few; with more places of a type it is a table. */
+  private static final int MOST_ENDS = 60;
+
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
 
   private final List<Snapshot> snapshots;
@@ -313,12 +316,13 @@ public final class PlaceTree {
     }
 
     /** Puts one place for several. */
-    private void joined(List<Place> several, String type, String via, List<Place> places) {
+    private Place joined(List<Place> several, String type, String via, List<Place> places) {
       Place first = several.get(0);
       Place one = new Place(parent, type, via, first.library, first.traits, snapshots.size());
       several.forEach(one::addHeads);
       places.removeAll(new HashSet<>(several));
       places.add(one);
+      return one;
     }
 
     /** What was an object with a few properties may have become a table: its names are keys now. */
@@ -355,22 +359,32 @@ public final class PlaceTree {
 
     /** The last of some pieces that go on in each other is held twice: it is with the first. */
     private void joinPieces(List<Place> places) throws IOException {
-      for (Place last : List.copyOf(places)) {
-        Place first = LinkedArrays.canGoOn(last) ? firstPieces(last, places) : null;
-        if (first != null) {
-          joined(List.of(first, last), first.type, first.via, places);
+      Map<String, List<Place>> byType = new LinkedHashMap<>();
+      for (Place place : places) {
+        if (LinkedArrays.canGoOn(place)) {
+          byType.computeIfAbsent(place.type, key -> new ArrayList<>()).add(place);
+        }
+      }
+      for (List<Place> alike : byType.values()) {
+        for (Place last : List.copyOf(alike)) {
+          boolean several = alike.size() > 1 && alike.size() <= MOST_ENDS && alike.contains(last);
+          Place first = several ? firstPieces(last, alike) : null;
+          if (first != null) {
+            List<Place> both = List.of(first, last);
+            alike.removeAll(both);
+            alike.add(joined(both, first.type, first.via, places));
+          }
         }
       }
     }
 
     /** The place of the pieces that lead to those of another one, or null. */
-    private Place firstPieces(Place last, List<Place> places) throws IOException {
+    private Place firstPieces(Place last, List<Place> alike) throws IOException {
       for (int s = 0; s < snapshots.size(); s++) {
         if (last.heads.get(s).size() == 1) {
           int first = LinkedArrays.first(snapshots.get(s), last.heads.get(s).get(0));
-          for (Place place : places) {
-            boolean alike = place != last && place.type.equals(last.type);
-            if (first >= 0 && alike && place.heads.get(s).contains(first)) {
+          for (Place place : alike) {
+            if (first >= 0 && place != last && place.heads.get(s).contains(first)) {
               return place;
             }
           }
