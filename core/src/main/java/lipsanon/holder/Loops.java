@@ -44,8 +44,9 @@ final class Loops {
      *
      * @param nested whether another object of the place, or of the place above, is above it through
      *     parts between them
+     * @param next the array in which it goes on, which is of the place too, or -1
      */
-    void member(int node, boolean nested) throws IOException;
+    void member(int node, boolean nested, int next) throws IOException;
   }
 
   /** Tells all objects of a place in a snapshot. */
@@ -63,8 +64,8 @@ final class Loops {
     while (!pending.isEmpty()) {
       int node = pending.removeLast();
       int inside = nested.removeLast();
-      sink.member(node, inside == 1);
       int next = LinkedArrays.next(snapshots.get(s), below, node);
+      sink.member(node, inside == 1, next);
       for (int i = 0, count = below.count(node); i < count; i++) {
         int child = below.child(node, i);
         if (child == next || isLike(s, place, child)) {

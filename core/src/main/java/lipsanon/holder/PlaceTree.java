@@ -106,13 +106,12 @@ public final class PlaceTree {
     loops.members(
         place,
         s,
-        (node, nested) -> {
+        (node, nested, next) -> {
           int count = below.count(node);
           Map<Integer, Via> direct = count > MANY_CHILDREN ? vias(snapshot, node) : null;
           TypeInfo type = snapshot.types().get(snapshot.type(node));
           boolean array = type.array();
           boolean collection = type.is(TypeInfo.Trait.COLLECTION);
-          int next = LinkedArrays.next(snapshot, below, node);
           for (int i = 0; i < count; i++) {
             int child = below.child(node, i);
             if (child == next || loops.isLike(s, place, child) || loops.isLike(s, above, child)) {
@@ -176,7 +175,7 @@ public final class PlaceTree {
     loops.members(
         place,
         s,
-        (node, nested) -> {
+        (node, nested, next) -> {
           count[0]++;
           shallow[s] += snapshots.get(s).shallowBytes(node);
         });

@@ -52,8 +52,7 @@ record LinkedPile(int type, int head, long count, long bytes, long largest, IntL
           return wanted.test(info) && !info.array() && snapshot.counts(t).count() <= MOST;
         },
         leastCount,
-        leastBytes,
-        true);
+        leastBytes);
   }
 
   /** The head that retains most, with all that hangs on it; null if none has objects below it. */

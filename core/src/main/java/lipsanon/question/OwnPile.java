@@ -47,11 +47,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   static int largest(Snapshot snapshot, TypeFilter mine, long leastCount, double leastBytes) {
     List<TypeInfo> types = snapshot.types();
     return best(
-        snapshot,
-        t -> mine.isMine(types.get(t)) && !types.get(t).array(),
-        leastCount,
-        leastBytes,
-        true);
+        snapshot, t -> mine.isMine(types.get(t)) && !types.get(t).array(), leastCount, leastBytes);
   }
 
   /**
@@ -92,8 +88,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
       most = much ? Math.max(most, snapshot.counts(t).count()) : most;
     }
     long least = Math.max(leastCount, most / 2);
-    return best(
-        snapshot, t -> types.get(t).foreign() && isThing(types.get(t)), least, leastBytes, true);
+    return best(snapshot, t -> types.get(t).foreign() && isThing(types.get(t)), least, leastBytes);
   }
 
   private static boolean isThing(TypeInfo type) {
@@ -107,13 +102,12 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
 
   /**
    * Of the types that are wanted, and have so many objects that retain so much together, the one
-   * that retains most, or least.
+   * that retains most.
    *
    * @param wanted by a type's number
    * @return its number, or -1
    */
-  static int best(
-      Snapshot snapshot, IntPredicate wanted, long leastCount, double leastBytes, boolean most) {
+  static int best(Snapshot snapshot, IntPredicate wanted, long leastCount, double leastBytes) {
     int best = -1;
     for (int t = 0; t < snapshot.types().size(); t++) {
       boolean fits =
@@ -122,7 +116,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
               && snapshot.counts(t).retainedBytes() >= leastBytes;
       long bytes = snapshot.counts(t).retainedBytes();
       long known = best < 0 ? 0 : snapshot.counts(best).retainedBytes();
-      boolean more = fits && (best < 0 || (most ? bytes > known : bytes < known));
+      boolean more = fits && (best < 0 || bytes > known);
       best = more ? t : best;
     }
     return best;
