@@ -139,7 +139,7 @@ final class Climb {
       }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
-    if (best == null && way.element >= 0) {
+    if (best == null && (way.element >= 0 || lasting.isPage(way.first))) {
       best = inPage(way);
     }
     if (best == null) {

@@ -63,7 +63,8 @@ final class NearClimb {
     }
     OfModule module = new OfModule();
     Named fixed = null;
-    if (!lasting.isPage(target)) {
+    boolean page = lasting.isPage(target);
+    if (!page) {
       // its own variables; that somebody refers to a page says nothing
       in.forEach(link -> module.see(-1, link, target, way.properties));
     }
@@ -89,6 +90,8 @@ final class NearClimb {
         for (Links.Link link : links.into(at, Climb.MOST_LINKS)) {
           if (link.via().kind() == Via.Kind.INTERNAL
               || lasting.isPage(link.from())
+              // what a browser does for a page hangs on it, though not on it alone
+              || page && link.via().kind() == Via.Kind.SERVICE
               || links.dominates(target, link.from())) {
             continue;
           }

@@ -12,6 +12,7 @@ import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
+import lipsanon.label.ElementNames;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
 
@@ -22,9 +23,6 @@ import lipsanon.label.Ownership;
 final class PageElements {
   /** Behind an element's name. */
   private static final String IN_PAGE = " in the page";
-
-  /** How the label of an element ends that was taken out of its page; attributes come before. */
-  static final String DETACHED = "detached";
 
   private static final int SAMPLE = 60;
   private static final int DEEPEST = 4;
@@ -58,7 +56,9 @@ final class PageElements {
     for (int depth = 0; depth < DEEPEST && level.size() > 1; depth++) {
       int shared = shared(level, enough);
       if (shared >= 0) {
-        return Labels.of(snapshot, shared).endsWith(DETACHED) ? null : in(shared, members);
+        return Labels.of(snapshot, shared).endsWith(ElementNames.DETACHED)
+            ? null
+            : in(shared, members);
       }
       for (int i = 0; i < level.size(); i++) {
         level.set(i, elements(level.get(i)));

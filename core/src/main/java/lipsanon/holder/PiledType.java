@@ -14,6 +14,7 @@ import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
+import lipsanon.label.ElementNames;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
@@ -257,21 +258,12 @@ public final class PiledType {
       if (entry.getValue() * 10 >= objects.size() * 9) {
         // the label of a class says that it is one
         boolean made = classes && objects.size() > 1;
-        return made ? entry.getKey() + "…" : classes ? type : with(type, entry.getKey());
+        return made
+            ? entry.getKey() + "…"
+            : classes ? type : ElementNames.written(type, entry.getKey());
       }
     }
     return type;
-  }
-
-  /** A type with what its objects are called; an element's attributes stand where they belong. */
-  private static String with(String type, String label) {
-    int state = label.lastIndexOf(PageElements.DETACHED);
-    String attributes = state < 0 ? label : label.substring(0, state).strip();
-    if (!type.startsWith("<") || !type.endsWith(">") || attributes.isEmpty()) {
-      return type + " " + label;
-    }
-    String written = type.substring(0, type.length() - 1) + " " + attributes + ">";
-    return state < 0 ? written : written + " " + label.substring(state);
   }
 
   /** The properties that most of some plain objects have. */

@@ -209,10 +209,14 @@ final class PileFindings {
         && told.bytes < RUNTIMES_OWN_BYTES;
   }
 
-  /** What several variables of one scope hold is told by these, not by who has the scope. */
+  /**
+   * What several variables of one scope hold is told by these, not by who has the scope; so is what
+   * a page has in several lists.
+   */
   private Holding holding(Pile pile, IntList some, long count) throws IOException {
     int container = pile.holder();
-    if (isScope(container, pile.example())) {
+    boolean page = snapshot.types().get(snapshot.type(container)).is(TypeInfo.Trait.PAGE);
+    if (page || isScope(container, pile.example())) {
       Holding variables = search.search(some);
       if (!variables.places().isEmpty()) {
         return new Holding(

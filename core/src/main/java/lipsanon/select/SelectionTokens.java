@@ -2,6 +2,8 @@ package lipsanon.select;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Cuts the text of a selection into words, quoted texts and signs. */
 final class SelectionTokens {
@@ -14,12 +16,18 @@ final class SelectionTokens {
 
   private static final String SIGNS = "(),=!~<>";
 
+  /** A page's element, {@code <section class="berth">}, which is no comparison. */
+  private static final Pattern TAG =
+      Pattern.compile("<[A-Za-z][^\\s<>]*( [^\\s<>=]+=\"[^\"]*\")*>");
+
   private final String text;
   private final List<Token> tokens = new ArrayList<>();
+  private final Matcher tag;
   private int at;
 
   private SelectionTokens(String text) {
     this.text = text;
+    this.tag = TAG.matcher(text);
   }
 
   static List<Token> of(String text) throws SelectionException {
@@ -41,9 +49,9 @@ final class SelectionTokens {
     int from = at;
     if (c == '"' || c == '\'') {
       quoted(c);
-    } else if (startsTag()) {
-      at = text.indexOf('>', at) + 1;
-      tokens.add(new Token(text.substring(from, at), false, false, from));
+    } else if (c == '<' && tag.region(at, text.length()).lookingAt()) {
+      at = tag.end();
+      tokens.add(new Token(tag.group(), false, false, from));
     } else if (SIGNS.indexOf(c) >= 0) {
       at += at + 1 < text.length() && text.charAt(at + 1) == '=' && "!<>".indexOf(c) >= 0 ? 2 : 1;
       tokens.add(new Token(text.substring(from, at), false, true, from));
@@ -51,15 +59,6 @@ final class SelectionTokens {
       word();
     }
     return true;
-  }
-
-  /** Whether a page's element begins here, {@code <section>}, and no comparison. */
-  private boolean startsTag() {
-    int end = text.indexOf('>', at);
-    return text.charAt(at) == '<'
-        && end > at + 1
-        && Character.isLetter(text.charAt(at + 1))
-        && text.substring(at, end).indexOf(' ') < 0;
   }
 
   private void quoted(char quote) throws SelectionException {

@@ -8,12 +8,19 @@ import lipsanon.array.IntList;
 import lipsanon.index.IdStyle;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
+import lipsanon.label.ElementNames;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.TypeFilter;
 
 /** Turns what users type into objects: an identifier, or a type by its name or a part of it. */
 public final class Selections {
+  /** Before the name of a class: its class object is meant, not its instances. */
+  private static final String CLASS = "class ";
+
+  /** Behind what the names of classes begin with that were made one after the other. */
+  private static final String MADE = "…";
+
   private Selections() {}
 
   /** The object with an identifier as the tool prints it, or -1. */
@@ -76,6 +83,10 @@ public final class Selections {
       return objects(snapshot, types);
     }
     IntList described = described(snapshot, name);
+    if (described == null && name.startsWith(CLASS)) {
+      BitSet classes = classes(snapshot, name.substring(CLASS.length()));
+      described = classes.isEmpty() ? null : IntList.of(classes);
+    }
     return described != null || name.indexOf(',') < 0 ? described : several(snapshot, name);
   }
 
@@ -88,11 +99,13 @@ public final class Selections {
   public static BitSet classes(Snapshot snapshot, String name) {
     BitSet exact = new BitSet();
     BitSet ending = new BitSet();
+    String stem = name.substring(0, Math.max(0, name.length() - MADE.length()));
     for (TypeInfo type : snapshot.types()) {
       if (type.classNode() < 0) {
         continue;
       }
-      if (type.name().equals(name) || Families.of(type.name()).equals(name)) {
+      boolean made = name.endsWith(MADE) && Families.stem(type.name()).equals(stem);
+      if (made || type.name().equals(name) || Families.of(type.name()).equals(name)) {
         exact.set(type.classNode());
       } else if (type.name().endsWith("." + name) || type.name().endsWith("$" + name)) {
         ending.set(type.classNode());
@@ -103,8 +116,8 @@ public final class Selections {
 
   /** The same as a set: of types without a list in between. */
   static BitSet namedSet(Snapshot snapshot, String name) throws IOException {
-    if (name.startsWith("class ")) {
-      BitSet classes = classes(snapshot, name.substring("class ".length()));
+    if (name.startsWith(CLASS)) {
+      BitSet classes = classes(snapshot, name.substring(CLASS.length()));
       if (!classes.isEmpty()) {
         return classes;
       }
@@ -154,6 +167,12 @@ public final class Selections {
 
   /** A type followed by a label, by properties in braces, or by what its elements are. */
   private static IntList described(Snapshot snapshot, String name) throws IOException {
+    ElementNames.Parts element = ElementNames.apart(name);
+    if (element != null) {
+      IntList fitting =
+          fitting(snapshot, objects(snapshot, types(snapshot, element.type())), element.label());
+      return fitting.isEmpty() ? null : fitting;
+    }
     for (int space = name.indexOf(' '); space > 0; space = name.indexOf(' ', space + 1)) {
       List<Integer> types = new ArrayList<>();
       String type = name.substring(0, space);

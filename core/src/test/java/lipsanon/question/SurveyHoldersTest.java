@@ -6,12 +6,14 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import lipsanon.array.IntList;
 import lipsanon.change.YardJvm;
 import lipsanon.format.hprof.HprofBuilder;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
+import lipsanon.select.Selections;
 import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -223,7 +225,16 @@ class SurveyHoldersTest {
   private List<Finding> findings(Path file, TypeFilter mine) throws Exception {
     Snapshots.Options options = new Snapshots.Options(null, folder, false, 1L << 30);
     try (Snapshot snapshot = Snapshots.open(file, options, Progress.NONE)) {
-      return SurveyQuestion.ask(snapshot, mine, 10).findings();
+      List<Finding> findings = SurveyQuestion.ask(snapshot, mine, 10).findings();
+      for (Finding finding : findings) {
+        // answers suggest to ask on by that name
+        IntList named = Selections.named(snapshot, finding.what());
+        assertThat(named).as(finding.what()).isNotNull();
+        assertThat((long) named.size())
+            .as(finding.what())
+            .isGreaterThanOrEqualTo(finding.counts().get(0) / 2);
+      }
+      return findings;
     }
   }
 }

@@ -26,6 +26,8 @@ class SelectionParserTest {
     assertThat(parse("v8:closure ring")).isEqualTo(new Selection.OfType("v8:closure ring", 0));
     assertThat(parse("Object {id, due}")).isEqualTo(new Selection.OfType("Object {id, due}", 0));
     assertThat(parse("<section>")).isEqualTo(new Selection.OfType("<section>", 0));
+    assertThat(parse("<aside class=\"notice\" id=\"a > b\">"))
+        .isEqualTo(new Selection.OfType("<aside class=\"notice\" id=\"a > b\">", 0));
     assertThat(parse("\"own\"")).isEqualTo(new Selection.OfType("own", 0));
     assertThat(parse("java.lang.Object[]"))
         .isEqualTo(new Selection.OfType("java.lang.Object[]", 0));

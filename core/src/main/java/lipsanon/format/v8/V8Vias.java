@@ -96,6 +96,14 @@ final class V8Vias {
       case "blink::NodeMutationObserverData" -> "mutation observers of " + element(from);
       case "blink::(anonymous namespace)::DOMTimerCoordinator", "blink::DOMTimerCoordinator" ->
           "the timers of the page";
+      case "ScriptedIdleTaskController" -> "the idle callbacks that the page waits for";
+      case "blink::HeapVectorBacking<PerformanceObserver>",
+              "blink::HeapHashTableBacking<PerformanceObserver, unsigned int>" ->
+          "the performance observers of the page";
+      case "V8ObservableArrayCSSStyleSheet" ->
+          snapshot.typeName(from).endsWith("Document")
+              ? "the adopted style sheets of the page"
+              : "adopted style sheets of " + element(from);
       case "ScriptedAnimationController" -> "the animation frames that the page waits for";
       case "IntersectionObserverController" -> "the intersection observers of the page";
       case "blink::FetchManager" -> "the requests that the page waits for (fetch)";

@@ -68,7 +68,7 @@ public final class V8Builder {
   }
 
   /** What is said of an element: 0 unknown, 1 in a page, 2 taken out of it. */
-  V8Builder detachedness(int node, long state) {
+  public V8Builder detachedness(int node, long state) {
     states.put(node, state);
     return this;
   }

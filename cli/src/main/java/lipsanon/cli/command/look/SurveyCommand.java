@@ -102,8 +102,10 @@ public final class SurveyCommand extends SnapshotCommand {
       keepers.own(own(snapshot, row.id()));
     }
     view.table(keepers);
-    view.heading("Your own types, by what they retain together");
-    types(view, answer.types(), format, true);
+    if (!answer.types().isEmpty()) {
+      view.heading("Your own types, by what they retain together");
+      types(view, answer.types(), format, true);
+    }
     view.heading("Types with most bytes of their own");
     types(view, answer.libraryTypes(), format, false);
     areas(view, answer, format);
@@ -121,13 +123,12 @@ public final class SurveyCommand extends SnapshotCommand {
       String first = answer.keepers().get(0).id();
       view.next("lipsanon keepers " + name + " --under " + first, "what the largest keeper keeps");
     }
-    if (!answer.types().isEmpty()) {
-      String type =
-          quote(
-              answer.findings().isEmpty()
-                  ? answer.types().get(0).type()
-                  : answer.findings().get(0).what());
-      view.next("lipsanon why " + name + " " + type, "why these objects are alive");
+    String asked =
+        !answer.findings().isEmpty()
+            ? answer.findings().get(0).what()
+            : answer.types().isEmpty() ? "" : answer.types().get(0).type();
+    if (!asked.isEmpty()) {
+      view.next("lipsanon why " + name + " " + quote(asked), "why these objects are alive");
     }
     view.next("lipsanon savings " + name, "what could be saved though nothing leaks");
     return view;
