@@ -109,17 +109,8 @@ final class PageElements {
     return found;
   }
 
-  /** An element: the browser calls those of HTML as they are written, others by their class. */
   static boolean isElement(Snapshot snapshot, int node) {
-    String type = snapshot.typeName(node);
-    boolean other =
-        type.endsWith("Element") && (type.startsWith("SVG") || type.startsWith("MathML"));
-    return type.startsWith("<") || other && hasPage(snapshot);
-  }
-
-  /** Whether there is a page: elsewhere a class of that name is the program's own. */
-  private static boolean hasPage(Snapshot snapshot) {
-    return snapshot.types().stream().anyMatch(type -> type.is(TypeInfo.Trait.PAGE));
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.ELEMENT);
   }
 
   /** An element as it is written, with what was noted of its attributes: where it is in a page. */
@@ -127,9 +118,9 @@ final class PageElements {
     String type = snapshot.typeName(element);
     String attributes = Labels.of(snapshot, element);
     String tag =
-        attributes.isEmpty() || !type.endsWith(">")
+        attributes.isEmpty() || !ElementNames.isTag(type)
             ? type
-            : type.substring(0, type.length() - 1) + " " + attributes + ">";
+            : ElementNames.written(type, attributes);
     return tag + IN_PAGE;
   }
 }

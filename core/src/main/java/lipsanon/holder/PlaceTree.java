@@ -3,8 +3,6 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -27,17 +25,11 @@ public final class PlaceTree {
   /** An object with more children than this has its references read once, not once per child. */
   private static final int MANY_CHILDREN = 48;
 
-  /** Names that come or go, at least so many, are the keys of a table. */
-  private static final int MANY_KEYS = 5;
-
   /** Places that are opened at most in search of one that vanished. */
   private static final int MOST_OPENED = 400;
 
   /** Places are like each other if so many steps above them are. */
   private static final int LIKE_STEPS = 3;
-
-  /** An object has the ends of one queue, or of a few; with more places of a type it is a table. */
-  private static final int MOST_ENDS = 60;
 
   private static final Via ELEMENT = new Via(Via.Kind.ELEMENT, "", "", -1);
 
@@ -66,14 +58,14 @@ public final class PlaceTree {
       root.counts[s] = 1;
     }
     this.loops = new Loops(snapshots, children, families, totals);
-    Groups groups = new Groups(root);
+    PlaceGroups groups = new PlaceGroups(snapshots, families, root);
     for (int s = 0; s < snapshots.size(); s++) {
       IntList top = children.get(s).top();
       for (int i = 0; i < top.size(); i++) {
         groups.add(s, top.get(i), topVia(snapshots.get(s), top.get(i)), false, false);
       }
     }
-    root.children = groups.places();
+    root.children = counted(groups.places());
   }
 
   /** Threads of a pool are the same place: numbers in their names do not count. */
@@ -88,17 +80,17 @@ public final class PlaceTree {
   /** The places below a place. */
   public List<Place> children(Place place) throws IOException {
     if (place.children == null) {
-      Groups groups = new Groups(place);
+      PlaceGroups groups = new PlaceGroups(snapshots, families, place);
       for (int s = 0; s < snapshots.size(); s++) {
         open(place, s, groups);
       }
-      place.children = groups.places();
+      place.children = counted(groups.places());
     }
     return place.children;
   }
 
   /** Follows the likes of a place's heads, and groups what else they dominate. */
-  private void open(Place place, int s, Groups groups) throws IOException {
+  private void open(Place place, int s, PlaceGroups groups) throws IOException {
     Snapshot snapshot = snapshots.get(s);
     DominatorChildren below = children.get(s);
     Place above = place.loopOf == null ? place : place.loopOf;
@@ -167,6 +159,19 @@ public final class PlaceTree {
       return ELEMENT;
     }
     return direct != null ? direct.get(child) : snapshot.objects().viaTo(node, child);
+  }
+
+  /** The places with their sizes, the one that grows most first. */
+  private List<Place> counted(List<Place> places) throws IOException {
+    for (Place place : places) {
+      for (int s = 0; s < snapshots.size(); s++) {
+        place.counts[s] = closure(place, s, place.shallow);
+      }
+      totals.heldElsewhere(place);
+      totals.heldElsewhereMeanwhile(place);
+    }
+    places.sort((a, b) -> Long.compare(Place.growth(b.bytes), Place.growth(a.bytes)));
+    return places;
   }
 
   /** The size of a place with all likes of its heads. */
@@ -244,170 +249,5 @@ public final class PlaceTree {
 
   public DominatorChildren below(int s) {
     return children.get(s);
-  }
-
-  /** Groups objects into places below one place. */
-  private final class Groups {
-    private final Place parent;
-
-    /** By reference and type. */
-    private final Map<String, Map<String, Place>> byVia = new LinkedHashMap<>();
-
-    /** By type: what a plain object holds by names. */
-    private final Map<String, List<Place>> byType = new HashMap<>();
-
-    /** By reference and stem of the name: classes, of which a program may make ever more. */
-    private final Map<List<String>, List<Place>> classes = new LinkedHashMap<>();
-
-    Groups(Place parent) {
-      this.parent = parent;
-    }
-
-    Place add(int s, int node, String via, boolean named, boolean nested) throws IOException {
-      Snapshot snapshot = snapshots.get(s);
-      TypeInfo info = snapshot.types().get(snapshot.type(node));
-      String type = families.get(s)[snapshot.type(node)];
-      boolean library = info.library();
-      String label = info.classNode() >= 0 && info.plain() ? Labels.of(snapshot, node) : "";
-      if (!label.isEmpty()) {
-        // a class object is what it stands for
-        type = Families.of(label);
-        library = false;
-      }
-      String name = type;
-      Map<String, Place> byTypeHere = byVia.computeIfAbsent(via, key -> new HashMap<>());
-      Place place = byTypeHere.get(type);
-      if (place == null) {
-        place = new Place(parent, name, via, library, info.traits(), snapshots.size());
-        byTypeHere.put(type, place);
-        if (named && parent.is(TypeInfo.Trait.PLAIN)) {
-          byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
-        }
-        if (!label.isEmpty()) {
-          classes
-              .computeIfAbsent(List.of(via, Families.stem(type)), key -> new ArrayList<>())
-              .add(place);
-        }
-      }
-      place.add(s, node, snapshot.retainedBytes(node), nested);
-      return place;
-    }
-
-    /**
-     * What comes and goes under ever other names is in a table, and is one place; so is what grows
-     * under each of several names.
-     */
-    private void joinTables(List<Place> places) {
-      int last = snapshots.size() - 1;
-      joinGrownTables(places, last);
-      for (List<Place> named : byType.values()) {
-        int changing = 0;
-        int growing = 0;
-        for (Place place : named) {
-          changing += place.heads.get(0).isEmpty() != place.heads.get(last).isEmpty() ? 1 : 0;
-          growing += Place.growth(place.bytes) > 0 ? 1 : 0;
-        }
-        if (changing >= MANY_KEYS || growing >= MANY_KEYS) {
-          String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
-          joined(named, named.get(0).type, keys, places);
-        }
-      }
-    }
-
-    /** Puts one place for several. */
-    private Place joined(List<Place> several, String type, String via, List<Place> places) {
-      Place first = several.get(0);
-      Place one = new Place(parent, type, via, first.library, first.traits, snapshots.size());
-      several.forEach(one::addHeads);
-      places.removeAll(new HashSet<>(several));
-      places.add(one);
-      return one;
-    }
-
-    /** What was an object with a few properties may have become a table: its names are keys now. */
-    private void joinGrownTables(List<Place> places, int last) {
-      String keys = new Via(Via.Kind.KEY, parent.type, "", -1).group();
-      for (Map.Entry<String, List<Place>> named : byType.entrySet()) {
-        Place table = byVia.getOrDefault(keys, Map.of()).get(named.getKey());
-        if (table == null) {
-          continue;
-        }
-        List<Place> gone = new ArrayList<>();
-        for (Place place : named.getValue()) {
-          if (place.heads.get(last).isEmpty()) {
-            table.addHeads(place);
-            gone.add(place);
-          }
-        }
-        places.removeAll(new HashSet<>(gone));
-        named.getValue().removeAll(gone);
-      }
-    }
-
-    /** Classes that are made one after the other, with numbers in their names, are one place. */
-    private void joinMadeClasses(List<Place> places) {
-      for (Map.Entry<List<String>, List<Place>> entry : classes.entrySet()) {
-        List<Place> alike = entry.getValue();
-        if (alike.stream().filter(place -> Families.isNumbered(place.type)).count() >= MANY_KEYS) {
-          String via = entry.getKey().get(0);
-          String name = entry.getKey().get(1) + "…";
-          joined(alike, name, via, places);
-        }
-      }
-    }
-
-    /** The last of some pieces that go on in each other is held twice: it is with the first. */
-    private void joinPieces(List<Place> places) throws IOException {
-      Map<String, List<Place>> byType = new LinkedHashMap<>();
-      for (Place place : places) {
-        if (LinkedArrays.canGoOn(place)) {
-          byType.computeIfAbsent(place.type, key -> new ArrayList<>()).add(place);
-        }
-      }
-      for (List<Place> alike : byType.values()) {
-        for (Place last : List.copyOf(alike)) {
-          boolean several = alike.size() > 1 && alike.size() <= MOST_ENDS && alike.contains(last);
-          Place first = several ? firstPieces(last, alike) : null;
-          if (first != null) {
-            List<Place> both = List.of(first, last);
-            alike.removeAll(both);
-            alike.add(joined(both, first.type, first.via, places));
-          }
-        }
-      }
-    }
-
-    /** The place of the pieces that lead to those of another one, or null. */
-    private Place firstPieces(Place last, List<Place> alike) throws IOException {
-      for (int s = 0; s < snapshots.size(); s++) {
-        if (last.heads.get(s).size() == 1) {
-          int first = LinkedArrays.first(snapshots.get(s), last.heads.get(s).get(0));
-          for (Place place : alike) {
-            if (first >= 0 && place != last && place.heads.get(s).contains(first)) {
-              return place;
-            }
-          }
-        }
-      }
-      return null;
-    }
-
-    List<Place> places() throws IOException {
-      List<Place> places = new ArrayList<>();
-      byVia.values().forEach(types -> places.addAll(types.values()));
-      places.forEach(Place::settle);
-      joinTables(places);
-      joinMadeClasses(places);
-      joinPieces(places);
-      for (Place place : places) {
-        for (int s = 0; s < snapshots.size(); s++) {
-          place.counts[s] = closure(place, s, place.shallow);
-        }
-        totals.heldElsewhere(place);
-        totals.heldElsewhereMeanwhile(place);
-      }
-      places.sort((a, b) -> Long.compare(Place.growth(b.bytes), Place.growth(a.bytes)));
-      return places;
-    }
   }
 }

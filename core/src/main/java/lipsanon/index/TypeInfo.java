@@ -45,7 +45,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are loaded pieces of a program, which the runtime keeps once they are there. */
     MODULE,
     /** Its objects are a page that a browser shows, or the document of one. */
-    PAGE
+    PAGE,
+    /** Its objects are elements of a page. */
+    ELEMENT
   }
 
   /** Keeps a copy of the traits. */

@@ -29,9 +29,6 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   /** Of so many objects all are looked at, of more a part. */
   private static final int MOST = 1_000_000;
 
-  /** How the types of a page's elements are called, which have no class of a program. */
-  private static final String ELEMENT = "<";
-
   private static final int MOST_THINGS = 10;
 
   /** Dominators that are looked at. */
@@ -94,7 +91,7 @@ record OwnPile(String type, long count, long bytes, IntList heads) {
   private static boolean isThing(TypeInfo type) {
     return !type.array()
         && !type.passage()
-        && (!type.plain() || type.name().startsWith(ELEMENT))
+        && (!type.plain() || type.is(Trait.ELEMENT))
         && !type.machinery()
         && !type.observer()
         && NO_THINGS.stream().noneMatch(type::is);

@@ -5,6 +5,7 @@ import java.util.BitSet;
 import lipsanon.array.IntList;
 import lipsanon.index.Reference;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 
 /**
  * Finds the elements that are in no page any more. V8 says so only of some elements of a tree that
@@ -26,8 +27,8 @@ final class DetachedTrees {
     this.elements = new boolean[snapshot.types().size()];
     boolean found = false;
     for (int t = 0; t < elements.length; t++) {
-      String name = snapshot.types().get(t).name();
-      elements[t] = name.startsWith("<") || name.equals("HTMLDocument");
+      TypeInfo type = snapshot.types().get(t);
+      elements[t] = type.is(TypeInfo.Trait.ELEMENT) || type.name().equals("HTMLDocument");
       found |= elements[t];
     }
     this.any = found;

@@ -100,10 +100,18 @@ final class V8Types {
       traits.add(Trait.PAGE);
     }
     boolean browser = type.startsWith(BLINK) || type.startsWith(CPPGC);
+    if (v8Type.equals(V8Format.NATIVE) && !browser && isElement(type)) {
+      traits.add(Trait.ELEMENT);
+    }
     if (browser && !type.endsWith("EventListener")) {
       traits.add(Trait.MACHINERY);
     }
     return new TypeInfo(type, "", -1, traits);
+  }
+
+  /** A browser calls elements of HTML as they are written, others by their class. */
+  private static boolean isElement(String type) {
+    return type.startsWith("<") || type.endsWith("Element");
   }
 
   /** What sort of thing its objects are. */

@@ -121,12 +121,15 @@ final class V8Vias {
   private String element(int from) {
     IntList referring = snapshot.inbound(from);
     for (int i = 0; i < Math.min(referring.size(), MOST_REFERRING); i++) {
-      String type = snapshot.typeName(referring.get(i));
-      if (type.startsWith("<") && !snapshot.typeName(from).startsWith("<")) {
-        return type;
+      if (isElement(referring.get(i)) && !isElement(from)) {
+        return snapshot.typeName(referring.get(i));
       }
     }
     return snapshot.typeName(from);
+  }
+
+  private boolean isElement(int node) {
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.ELEMENT);
   }
 
   private Via variable(int context, String name, int target) throws IOException {
