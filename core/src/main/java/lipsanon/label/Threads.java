@@ -9,6 +9,11 @@ import lipsanon.index.Snapshot;
 
 /** Says what threads run, from the frames of their local variables. */
 public final class Threads {
+  /** How the classes of threads end of which there may be a million. */
+  private static final String VIRTUAL = "VirtualThread";
+
+  private static final String NO_NAME = "\"\"";
+
   private Threads() {}
 
   /**
@@ -48,7 +53,13 @@ public final class Threads {
     String runs = runs(snapshot, threads);
     String name = family(snapshot, threads.get(0));
     String called = name.isEmpty() ? "" : " called " + name;
-    return "running threads" + (runs.isEmpty() ? called : " in " + runs);
+    String running = "running " + noun(snapshot, threads.get(0));
+    return running + (runs.isEmpty() ? called : " in " + runs);
+  }
+
+  /** What threads like one are: those that the operating system knows of, or virtual ones. */
+  public static String noun(Snapshot snapshot, int thread) {
+    return snapshot.typeName(thread).endsWith(VIRTUAL) ? "virtual threads" : "threads";
   }
 
   /**
@@ -60,10 +71,11 @@ public final class Threads {
   }
 
   /**
-   * What a thread is called; "" where names are hidden, since each would be a holder of its own.
+   * What a thread is called; "" if it has no name, as virtual ones mostly, and where names are
+   * hidden, since each would be a holder of its own.
    */
   public static String name(Snapshot snapshot, int thread) throws IOException {
     String label = Labels.of(snapshot, thread);
-    return label.startsWith("\"") ? label : "";
+    return label.startsWith("\"") && !label.equals(NO_NAME) ? label : "";
   }
 }

@@ -41,6 +41,21 @@ final class FindingList {
     return findings.stream().anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes);
   }
 
+  /** The same of what one object dominates: what was found must be there. */
+  boolean explainBelow(int node, long bytes) {
+    return findings.stream()
+        .anyMatch(finding -> finding.bytes().get(0) >= EXPLAINED * bytes && isBelow(finding, node));
+  }
+
+  private boolean isBelow(Finding finding, int node) {
+    List<Step> steps = finding.steps();
+    int at = steps.isEmpty() ? -1 : snapshot.nodeOf(steps.get(steps.size() - 1).id());
+    while (at >= 0 && at != node) {
+      at = snapshot.dominator(at);
+    }
+    return at >= 0;
+  }
+
   /** Whether only a part of what is called so, which has so many bytes in all, was found. */
   boolean explainPartOf(String what, long bytes) {
     return findings.stream()

@@ -97,8 +97,9 @@ final class ThreadFindings {
         List.of("a thread keeps its variables as long as it runs", SurveyFindings.NO_TREND),
         String.format(
             Locale.ROOT,
-            "%,d threads%s keep %s (%.0f %% of the heap)%s.",
+            "%,d %s%s keep %s (%.0f %% of the heap)%s.",
             pile.threads.size(),
+            pile.noun,
             pile.family.isEmpty() ? "" : " called " + pile.family,
             Labels.bytes(pile.bytes),
             share * 100,
@@ -115,7 +116,9 @@ final class ThreadFindings {
   void single() throws IOException {
     for (RootInfo root : snapshot.roots()) {
       long bytes = snapshot.retainedBytes(root.node());
-      if (root.kind().equals(RootInfo.THREAD) && bytes >= 2 * LARGE * heap) {
+      if (root.kind().equals(RootInfo.THREAD)
+          && bytes >= 2 * LARGE * heap
+          && !findings.explainBelow(root.node(), bytes)) {
         String name = Labels.of(snapshot, root.node());
         findings.add(
             snapshot.typeName(root.node()),

@@ -14,8 +14,13 @@ public final class YardJvm implements AutoCloseable {
   private final PrintWriter in;
 
   public YardJvm(String program, String... options) throws IOException {
+    this(Path.of(System.getProperty("java.home")), program, options);
+  }
+
+  /** In a runtime other than the test's own. */
+  public YardJvm(Path home, String program, String... options) throws IOException {
     java.util.List<String> command = new java.util.ArrayList<>();
-    command.add(Path.of(System.getProperty("java.home"), "bin/java").toString());
+    command.add(home.resolve("bin/java").toString());
     command.addAll(java.util.List.of("-Xmx128m", "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1"));
     command.addAll(java.util.List.of(options));
     command.addAll(java.util.List.of("-cp", System.getProperty("java.class.path")));

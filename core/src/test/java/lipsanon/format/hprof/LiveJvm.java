@@ -13,7 +13,7 @@ import java.util.TreeMap;
 import java.util.stream.Stream;
 
 /** A JVM that runs a test program until it is closed. */
-final class LiveJvm implements AutoCloseable {
+public final class LiveJvm implements AutoCloseable {
   private final Path home;
   private final Process process;
 
@@ -28,7 +28,7 @@ final class LiveJvm implements AutoCloseable {
   }
 
   /** A JDK of a version beside the current one, or null. */
-  static Path installed(int version) throws IOException {
+  public static Path installed(int version) throws IOException {
     String named = System.getenv("LIPSANON_JDK_" + version);
     if (named != null) {
       return Path.of(named);
