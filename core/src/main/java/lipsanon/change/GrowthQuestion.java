@@ -56,6 +56,9 @@ public final class GrowthQuestion {
   /** The rank of the runtime's types: see {@link #rank}. */
   private static final int NOT_OWN = 2;
 
+  /** What is in a table takes so many times what the table's entries take, at least. */
+  private static final int LISTED = 8;
+
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final int[] actions;
@@ -284,6 +287,8 @@ public final class GrowthQuestion {
       } else if (isPart(finding, holders)) {
         aside.add(
             reports.setAside(pile, "grows together with a finding that has one of its holders"));
+      } else if (findings.stream().anyMatch(known -> isListed(known, finding))) {
+        aside.add(reports.setAside(pile, "only lists what a finding is about"));
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
         holders.addAll(places(finding));
@@ -312,6 +317,18 @@ public final class GrowthQuestion {
     return finding.holders().size() > 1
         && rank(finding.what()) == NOT_OWN
         && places(finding).stream().anyMatch(holders::contains);
+  }
+
+  /** Whether the runtime has a table of what another finding is about, as it has of threads. */
+  private static boolean isListed(Finding known, Finding table) {
+    return known.what().equals(table.what())
+        && known.counts().equals(table.counts())
+        && table.reasons().contains(PileReport.NOTHING_OWN)
+        && grownBytes(table) * LISTED < grownBytes(known);
+  }
+
+  private static long grownBytes(Finding finding) {
+    return finding.bytes().get(finding.bytes().size() - 1) - finding.bytes().get(0);
   }
 
   /** Of what piles up together in one place, what is somebody's own says most. */

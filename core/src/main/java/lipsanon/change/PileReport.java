@@ -33,7 +33,8 @@ final class PileReport {
   /** Objects that are tried as an example of what a place holds. */
   private static final int MOST_TRIED = 16;
 
-  private static final String NOTHING_OWN = "nothing of your own was found above it";
+  /** A reason: how far a search for a holder has come. */
+  static final String NOTHING_OWN = "nothing of your own was found above it";
 
   private final PlaceTree tree;
   private final Snapshot last;

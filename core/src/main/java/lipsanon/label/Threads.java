@@ -12,8 +12,6 @@ public final class Threads {
   /** How the classes of threads end of which there may be a million. */
   private static final String VIRTUAL = "VirtualThread";
 
-  private static final String NO_NAME = "\"\"";
-
   private Threads() {}
 
   /**
@@ -76,6 +74,6 @@ public final class Threads {
    */
   public static String name(Snapshot snapshot, int thread) throws IOException {
     String label = Labels.of(snapshot, thread);
-    return label.startsWith("\"") && !label.equals(NO_NAME) ? label : "";
+    return label.startsWith("\"") ? label : "";
   }
 }

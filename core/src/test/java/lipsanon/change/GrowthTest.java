@@ -1,10 +1,12 @@
 package lipsanon.change;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import lipsanon.format.hprof.LiveJvm;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
@@ -83,6 +85,25 @@ class GrowthTest {
         .doesNotContain("is a root itself");
   }
 
+  /** The runtime has a table of virtual threads, which lets go of each when it ends. */
+  @Test
+  void aTableOfVirtualThreadsIsNoSecondFinding() throws Exception {
+    Path home = LiveJvm.installed(25);
+    assumeTrue(home != null, "no JDK 25 here");
+    GrowthAnswer answer = grow(home, "Moorings");
+    Finding first = answer.findings().get(0);
+    assertThat(first.heldBy()).startsWith("running virtual threads in leakyard.Moorings.");
+    assertThat(first.countPerAction()).isEqualTo(1);
+    assertThat(answer.findings())
+        .as(answer.toString())
+        .noneMatch(finding -> finding.heldBy().contains("VTHREADS"));
+    assertThat(answer.setAside())
+        .anyMatch(
+            aside ->
+                aside.heldBy().contains("VTHREADS")
+                    && aside.why().equals("only lists what a finding is about"));
+  }
+
   @ParameterizedTest
   @ValueSource(strings = {"BoundedCache", "Churn", "WarmUp", "Sawtooth", "HitCache"})
   void findsNothingInHealthyPrograms(String program) throws Exception {
@@ -92,8 +113,12 @@ class GrowthTest {
   }
 
   private GrowthAnswer grow(String program) throws Exception {
+    return grow(Path.of(System.getProperty("java.home")), program);
+  }
+
+  private GrowthAnswer grow(Path home, String program) throws Exception {
     List<Snapshot> series = new ArrayList<>();
-    try (YardJvm jvm = new YardJvm(program)) {
+    try (YardJvm jvm = new YardJvm(home, program)) {
       jvm.act(2 * TIMES);
       for (int round = 0; round <= ROUNDS + 1; round++) {
         // the last round is a test of what the others showed

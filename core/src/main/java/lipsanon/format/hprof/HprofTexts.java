@@ -87,7 +87,9 @@ final class HprofTexts {
     for (ClassInfo c : records.types.chain(snapshot.type(node))) {
       if (c.name().equals("java.lang.Thread")) {
         int name = detail.target(node, "name");
-        return name < 0 ? null : text(name, atMost);
+        String text = name < 0 ? null : text(name, atMost);
+        // virtual threads mostly have no name
+        return text == null || text.isEmpty() ? null : text;
       }
     }
     return null;
