@@ -140,6 +140,37 @@ final class PlaceGroups {
     }
   }
 
+  /**
+   * A library's table may have its entries in several sorts, those that share a place with others
+   * apart: {@code Entry} and {@code LinkedEntry} are one place.
+   */
+  private void joinSorts(List<Place> places) {
+    for (Map.Entry<String, Map<String, Place>> named : byVia.entrySet()) {
+      for (Place plain : List.copyOf(named.getValue().values())) {
+        List<Place> sorts = new ArrayList<>();
+        for (Place sort : places) {
+          if (sort.via.equals(named.getKey()) && isSortOf(sort, plain)) {
+            sorts.add(sort);
+          }
+        }
+        if (!sorts.isEmpty() && places.contains(plain)) {
+          sorts.add(0, plain);
+          joined(sorts, plain.type, plain.via, places);
+        }
+      }
+    }
+  }
+
+  private static boolean isSortOf(Place sort, Place plain) {
+    boolean foreign = sort.library || sort.is(TypeInfo.Trait.FOREIGN);
+    int nested = plain.type.lastIndexOf('$') + 1;
+    return foreign
+        && nested > 0
+        && sort.type.length() > plain.type.length()
+        && sort.type.startsWith(plain.type.substring(0, nested))
+        && sort.type.endsWith(plain.type.substring(nested));
+  }
+
   /** The last of some pieces that go on in each other is held twice: it is with the first. */
   private void joinPieces(List<Place> places) throws IOException {
     Map<String, List<Place>> byType = new LinkedHashMap<>();
@@ -183,6 +214,7 @@ final class PlaceGroups {
     places.forEach(Place::settle);
     joinTables(places);
     joinMadeClasses(places);
+    joinSorts(places);
     joinPieces(places);
     return places;
   }

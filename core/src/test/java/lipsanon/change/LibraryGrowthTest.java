@@ -67,6 +67,7 @@ class LibraryGrowthTest {
         "Made | leakyard.library.Made$Foundry.moulds | class leakyard.library.Mould…",
         "Berthing | leakyard.library.Berthing$Pilots.waiting | leakyard.library.Berthing$Request",
         "Backlog | leakyard.library.Backlog$Mast.signals | leakyard.library.Backlog$Signal",
+        "Flags | leakyard.library.Flags$Locker.known | leakyard.library.Flags$Flag",
         "Rates | leakyard.library.Rates$Tariff.byQuay | leakyard.library.Rates$Rate"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
@@ -86,9 +87,12 @@ class LibraryGrowthTest {
     }
   }
 
-  /** What is in the first row of a table, or in the last piece of a queue, counts as the rest. */
+  /**
+   * What is in the first row of a table, in an entry that shares its place, or in the last piece of
+   * a queue, counts as the rest.
+   */
   @ParameterizedTest
-  @ValueSource(strings = {"Rates", "Berthing", "Backlog"})
+  @ValueSource(strings = {"Rates", "Flags", "Berthing", "Backlog"})
   void countsWhatIsInAllParts(String program) throws Exception {
     try (YardJvm jvm = new YardJvm("library." + program)) {
       Finding first = grow(jvm).findings().get(0);
