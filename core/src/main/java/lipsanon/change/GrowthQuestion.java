@@ -381,18 +381,16 @@ public final class GrowthQuestion {
   }
 
   private String whyNot(Pile pile, Trend trend) {
-    return switch (trend.kind()) {
-      case STEADY, TWO_POINTS ->
-          small(pile, trend) || !pile.bySize() && few(pile.place().counts)
-              ? "is too small to be told from chance"
-              : trend.slows() && trend.exactPerAction() == 0 && small(pile)
-                  ? "slows down, and is small: a cache that is nearly full"
-                  : isStep(pile) ? "grew once, in one step: a table of the runtime" : null;
-      case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
-      case SWINGS -> "goes up and down";
-      case LATE -> "came nearly all in the last, long round: something first used there";
-      case NONE -> "did not grow from first to last";
-    };
+    if (trend.noGrowth() != null) {
+      return trend.noGrowth();
+    }
+    if (small(pile, trend) || !pile.bySize() && few(pile.place().counts)) {
+      return "is too small to be told from chance";
+    }
+    if (trend.slows() && trend.exactPerAction() == 0 && small(pile)) {
+      return "slows down, and is small: a cache that is nearly full";
+    }
+    return isStep(pile) ? "grew once, in one step: a table of the runtime" : null;
   }
 
   /** Whether a table that is a root itself has grown between two of several snapshots only. */

@@ -50,6 +50,17 @@ public record Trend(
   /** A last interval with so many times the actions of any other is a test. */
   private static final int MUCH_LONGER = 2;
 
+  /** Why what moves so is no growth, in words; null if it may be. */
+  String noGrowth() {
+    return switch (kind) {
+      case STEADY, TWO_POINTS -> null;
+      case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
+      case SWINGS -> "goes up and down";
+      case LATE -> "came nearly all in the last, long round: something first used there";
+      case NONE -> "did not grow from first to last";
+    };
+  }
+
   /** Judges a series whose intervals are alike, with so many actions each; 0 if not known. */
   public static Trend of(long[] series, int actions) {
     int[] each = new int[Math.max(0, series.length - 1)];

@@ -119,17 +119,13 @@ public final class TypesGrowth {
         aside);
   }
 
-  private String whyNot(Row row, Trend trend, boolean ownFound) {
-    return switch (trend.kind()) {
-      case LEVELLED -> "grew, but levelled off: a cache that filled, or warm-up";
-      case SWINGS -> "goes up and down";
-      case LATE -> "came nearly all in the last, long round: something first used there";
-      case NONE -> "did not become more from first to last";
-      case STEADY, TWO_POINTS ->
-          !row.mine() && ownFound
-              ? "is what the types above consist of, as far as can be told"
-              : "";
-    };
+  private static String whyNot(Row row, Trend trend, boolean ownFound) {
+    if (trend.noGrowth() != null) {
+      return trend.noGrowth();
+    }
+    return !row.mine() && ownFound
+        ? "is what the types above consist of, as far as can be told"
+        : "";
   }
 
   private Finding finding(Row row, Trend trend) {
