@@ -171,7 +171,9 @@ public final class Selections {
     if (element != null) {
       IntList fitting =
           fitting(snapshot, objects(snapshot, types(snapshot, element.type())), element.label());
-      return fitting.isEmpty() ? null : fitting;
+      if (!fitting.isEmpty()) {
+        return fitting;
+      }
     }
     for (int space = name.indexOf(' '); space > 0; space = name.indexOf(' ', space + 1)) {
       List<Integer> types = new ArrayList<>();
