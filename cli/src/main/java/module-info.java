@@ -6,7 +6,7 @@ module lipsanon.cli {
   requires lipsanon.fleet;
   requires info.picocli;
   requires com.fasterxml.jackson.core;
-  requires org.apache.commons.csv;
+  requires de.siegmar.fastcsv;
   requires me.tongfei.progressbar;
   requires java.management;
   requires java.desktop;

@@ -1,13 +1,12 @@
 package lipsanon.cli.term;
 
+import de.siegmar.fastcsv.writer.CsvWriter;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVPrinter;
 
 /** Writes the main table of a view as CSV (RFC 4180), sizes in bytes and shares as fractions. */
 public final class CsvRenderer {
@@ -41,18 +40,18 @@ public final class CsvRenderer {
 
   /** Writes the rows of a table, with the names of its columns before them or not. */
   public void rows(Table table, boolean names) throws IOException {
-    CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
+    CsvWriter writer = CsvWriter.builder().build(out);
     if (names) {
-      printer.printRecord(names(table.columns()));
+      writer.writeRecord(names(table.columns()));
     }
     for (List<String> row : table.plainRows()) {
       List<String> cells = new ArrayList<>();
       for (int c = 0; c < row.size(); c++) {
         cells.add(cell(table.columns().get(c), row.get(c)));
       }
-      printer.printRecord(cells);
+      writer.writeRecord(cells);
     }
-    printer.flush();
+    writer.flush();
   }
 
   /** Identifiers stay as they are: they are typed back. */

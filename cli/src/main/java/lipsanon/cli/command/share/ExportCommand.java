@@ -15,14 +15,11 @@ import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.term.Format;
-import lipsanon.cli.term.SafeText;
 import lipsanon.cli.term.TerminalProgress;
 import lipsanon.cli.term.View;
 import lipsanon.index.Snapshot;
 import lipsanon.label.TypeFilter;
 import lipsanon.question.ExportQuestion;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVPrinter;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -191,7 +188,8 @@ public final class ExportCommand extends SnapshotCommand {
       TerminalProgress progress)
       throws IOException {
     long[] count = new long[1];
-    ExportQuestion.Rows rows = json ? jsonLines(out, columns) : csv(out, columns);
+    CsvRows csv = json ? null : new CsvRows(out, columns, raw());
+    ExportQuestion.Rows rows = json ? jsonLines(out, columns) : csv;
     fill.fill(
         snapshot,
         values -> {
@@ -199,24 +197,10 @@ public final class ExportCommand extends SnapshotCommand {
           rows.row(values);
         },
         progress);
+    if (csv != null) {
+      csv.flush();
+    }
     return count[0];
-  }
-
-  private ExportQuestion.Rows csv(Writer out, List<String> columns) throws IOException {
-    CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
-    printer.printRecord(columns);
-    int type = columns.indexOf("type");
-    int via = columns.indexOf("via");
-    int detail = columns.indexOf("detail");
-    return values -> {
-      Object[] safe = values.clone();
-      for (int i = 0; i < safe.length; i++) {
-        if ((i == type || i == via || i == detail) && safe[i] != null && !raw()) {
-          safe[i] = SafeText.cell(safe[i].toString());
-        }
-      }
-      printer.printRecord(safe);
-    };
   }
 
   private static ExportQuestion.Rows jsonLines(Writer out, List<String> columns)
