@@ -8,10 +8,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.cli.term.SafeText;
-import lipsanon.question.ExportQuestion;
 
 /** Rows as CSV (RFC 4180), of tables that may have a hundred million. */
-final class CsvRows implements ExportQuestion.Rows {
+final class CsvRows implements TextRows {
   /** Columns of texts that a snapshot's maker may have chosen. */
   private static final Set<String> FOREIGN = Set.of("type", "via", "detail");
 
@@ -63,8 +62,8 @@ final class CsvRows implements ExportQuestion.Rows {
     return cell;
   }
 
-  /** Hands on what was written. */
-  void flush() throws IOException {
+  @Override
+  public void flush() throws IOException {
     writer.flush();
   }
 }

@@ -1,8 +1,5 @@
 package lipsanon.cli.command.share;
 
-import com.fasterxml.jackson.core.JsonFactory;
-import com.fasterxml.jackson.core.JsonGenerator;
-import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import java.io.IOException;
 import java.io.Writer;
 import java.nio.file.Path;
@@ -188,8 +185,7 @@ public final class ExportCommand extends SnapshotCommand {
       TerminalProgress progress)
       throws IOException {
     long[] count = new long[1];
-    CsvRows csv = json ? null : new CsvRows(out, columns, raw());
-    ExportQuestion.Rows rows = json ? jsonLines(out, columns) : csv;
+    TextRows rows = json ? new JsonRows(out, columns) : new CsvRows(out, columns, raw());
     fill.fill(
         snapshot,
         values -> {
@@ -197,32 +193,7 @@ public final class ExportCommand extends SnapshotCommand {
           rows.row(values);
         },
         progress);
-    if (csv != null) {
-      csv.flush();
-    }
+    rows.flush();
     return count[0];
-  }
-
-  private static ExportQuestion.Rows jsonLines(Writer out, List<String> columns)
-      throws IOException {
-    JsonGenerator json = new JsonFactory().createGenerator(out);
-    json.setPrettyPrinter(new MinimalPrettyPrinter("\n"));
-    return values -> {
-      json.writeStartObject();
-      for (int i = 0; i < values.length; i++) {
-        json.writeFieldName(columns.get(i));
-        if (values[i] == null) {
-          json.writeNull();
-        } else if (values[i] instanceof Boolean truth) {
-          json.writeBoolean(truth);
-        } else if (values[i] instanceof Long number) {
-          json.writeNumber(number);
-        } else {
-          json.writeString(values[i].toString());
-        }
-      }
-      json.writeEndObject();
-      json.flush();
-    };
   }
 }
