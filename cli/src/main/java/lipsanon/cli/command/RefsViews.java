@@ -13,10 +13,7 @@ public final class RefsViews {
   public static View of(RefsAnswer answer, String file) {
     View view = new View();
     boolean in = answer.direction().equals("in");
-    view.heading(
-        Format.count(answer.count())
-            + (answer.count() == 1 ? " object: " : " objects: ")
-            + answer.selection());
+    view.heading(Format.objects(answer.count()) + ": " + answer.selection());
     for (RefsAnswer.Level level : answer.levels()) {
       level(view, level, in, answer.levels().size() > 1);
     }
@@ -53,10 +50,6 @@ public final class RefsViews {
     return view;
   }
 
-  private static String objects(long count) {
-    return Format.count(count) + (count == 1 ? " object" : " objects");
-  }
-
   private static String said(boolean in, RefsAnswer.Row row) {
     return in ? "held by " + row.place() : "referring by " + row.place();
   }
@@ -76,7 +69,10 @@ public final class RefsViews {
     StringBuilder said = new StringBuilder();
     said.append(Format.count(level.reached()))
         .append(in ? " are held" : " refer to something")
-        .append(in ? " by " + objects(level.others()) : ", to " + objects(level.others()));
+        .append(
+            in
+                ? " by " + Format.objects(level.others())
+                : ", to " + Format.objects(level.others()));
     long not = level.count() - level.reached();
     if (not > 0) {
       said.append("; ")

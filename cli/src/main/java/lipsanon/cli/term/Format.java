@@ -18,6 +18,11 @@ public final class Format {
     return String.format(Locale.ROOT, "%,d", value);
   }
 
+  /** So many objects, in words. */
+  public static String objects(long count) {
+    return count(count) + (count == 1 ? " object" : " objects");
+  }
+
   /** A size for people: 1 kB is 1,000 bytes. */
   public String size(long bytes) {
     if (exact) {

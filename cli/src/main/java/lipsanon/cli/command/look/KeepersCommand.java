@@ -129,8 +129,7 @@ public final class KeepersCommand extends SnapshotCommand {
                 + Format.percent(top.share())
                 + " of the heap)");
     view.line(
-        Format.count(answer.children())
-            + (answer.children() == 1 ? " object" : " objects")
+        Format.objects(answer.children())
             + (top == null ? " at the top of the dominator tree" : " directly below it")
             + ", retaining "
             + format.size(answer.childrenRetainedBytes())

@@ -15,8 +15,8 @@ final class SetKeepersViews {
     View view = new View();
     view.heading(
         "Who must go so that these go: "
-            + Format.count(answer.count())
-            + (answer.count() == 1 ? " object, " : " objects, ")
+            + Format.objects(answer.count())
+            + ", "
             + answer.selection()
             + ", retaining "
             + format.size(answer.retainedBytes()));

@@ -182,8 +182,8 @@ public final class SiftCommand extends SnapshotCommand {
       view.warning("stopped: this is what was found until then, not all.");
     }
     view.heading(
-        Format.count(answer.count())
-            + (answer.count() == 1 ? " object: " : " objects: ")
+        Format.objects(answer.count())
+            + ": "
             + answer.selection()
             + ", "
             + format.size(answer.shallowBytes())
@@ -192,9 +192,7 @@ public final class SiftCommand extends SnapshotCommand {
       view.line(
           "If all of them went, "
               + format.size(answer.retainedBytes())
-              + (answer.retainedCount() < 0
-                  ? ""
-                  : " in " + Format.count(answer.retainedCount()) + " objects")
+              + (answer.retainedCount() < 0 ? "" : " in " + Format.objects(answer.retainedCount()))
               + " would be freed: their exact retained size as one set."
               + (answer.unretained() > 0
                   ? " Nothing keeps " + Format.count(answer.unretained()) + " of them even now."

@@ -301,7 +301,8 @@ public final class WhyCommand extends SnapshotCommand {
   }
 
   private static String sample(WhyAnswer answer) {
-    String text = Format.count(answer.objects()) + " objects fit " + answer.subject();
+    String fit = answer.objects() == 1 ? " fits " : " fit ";
+    String text = Format.objects(answer.objects()) + fit + answer.subject();
     if (answer.looked() < answer.objects()) {
       text += "; " + Format.count(answer.looked()) + " evenly spaced ones were followed";
     }

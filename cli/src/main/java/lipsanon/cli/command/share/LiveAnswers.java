@@ -71,8 +71,8 @@ final class LiveAnswers {
     return new Answer(
         "",
         List.of(
-            Format.count(answer.count())
-                + " objects, which retain "
+            Format.objects(answer.count())
+                + ", retaining "
                 + format.size(answer.retainedBytes())
                 + " together."),
         List.of(largest(answer.objects())));
@@ -163,8 +163,8 @@ final class LiveAnswers {
     return new Answer(
         "",
         List.of(
-            Format.count(answer.children())
-                + " objects hang on it directly, and retain "
+            Format.objects(answer.children())
+                + " directly below it, retaining "
                 + format.size(answer.childrenRetainedBytes())
                 + "."),
         List.of(largest(answer.keepers())));
@@ -184,7 +184,9 @@ final class LiveAnswers {
     }
     return new Answer(
         "",
-        List.of(Format.count(answer.referencesInTotal()) + " objects refer to it."),
+        List.of(
+            Format.objects(answer.referencesInTotal())
+                + (answer.referencesInTotal() == 1 ? " refers to it." : " refer to it.")),
         List.of(new Rows("", List.of("retained", "id", "object", "by", "kind"), List.of(0), rows)));
   }
 }
