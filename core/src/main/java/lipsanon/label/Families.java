@@ -8,7 +8,7 @@ import java.util.regex.Pattern;
  * family.
  */
 public final class Families {
-  private static final Pattern ADDRESS = Pattern.compile("[+/]0x[0-9a-f]+");
+  private static final Pattern ADDRESS = Pattern.compile("[+/.]0x[0-9a-f]+");
   private static final Pattern LAMBDA = Pattern.compile("\\$\\$Lambda\\$[0-9]+");
   private static final Pattern PROXY = Pattern.compile("\\$Proxy[0-9]+");
   private static final Pattern PROXY_MODULE = Pattern.compile("^(jdk|com\\.sun)\\.proxy[0-9]*\\.");

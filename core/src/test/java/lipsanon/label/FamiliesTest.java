@@ -12,6 +12,7 @@ class FamiliesTest {
     "harbour.Call$$Lambda$7+0x00007f001, harbour.Call$$Lambda",
     "harbour.Call$$Lambda/0x00007f001, harbour.Call$$Lambda",
     "harbour.Call$$Lambda+0x1, harbour.Call$$Lambda",
+    "harbour.Call$$Lambda.0x000000006d040210, harbour.Call$$Lambda",
     "jdk.proxy2.$Proxy17, jdk.proxy.$Proxy",
     "com.sun.proxy.$Proxy3, com.sun.proxy.$Proxy",
     "jdk.internal.reflect.GeneratedMethodAccessor12, jdk.internal.reflect.GeneratedMethodAccessor",
