@@ -125,7 +125,7 @@ final class Loops {
 
   boolean isLike(int s, Place place, int node) {
     int type = snapshots.get(s).type(node);
-    return families.get(s)[type].equals(place.type) && !snapshots.get(s).types().get(type).plain();
+    return place.isOfType(families.get(s)[type]) && !snapshots.get(s).types().get(type).plain();
   }
 
   /**

@@ -20,6 +20,10 @@ public final class Place {
 
   public final Place parent;
   public final String type;
+
+  /** Other types of its objects, in which a table has the same things. */
+  Set<String> sorts = Set.of();
+
   public final String via;
   public final boolean library;
   final Set<TypeInfo.Trait> traits;
@@ -200,6 +204,11 @@ public final class Place {
   /** The place of the nodes of the tree that has this one's objects in it, or null. */
   public Place treeAbove() {
     return parent == null ? null : parent.tree();
+  }
+
+  /** Whether objects of a type are of this place's sorts. */
+  boolean isOfType(String family) {
+    return type.equals(family) || sorts.contains(family);
   }
 
   /** Takes over the objects of another place, and their counts. */

@@ -7,6 +7,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
@@ -154,8 +155,10 @@ final class PlaceGroups {
           }
         }
         if (!sorts.isEmpty() && places.contains(plain)) {
+          Set<String> others = new HashSet<>();
+          sorts.forEach(sort -> others.add(sort.type));
           sorts.add(0, plain);
-          joined(sorts, plain.type, plain.via, places);
+          joined(sorts, plain.type, plain.via, places).sorts = others;
         }
       }
     }

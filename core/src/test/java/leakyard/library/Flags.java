@@ -15,7 +15,13 @@ public final class Flags implements Program {
     private Interner<Flag> known = Interners.newStrongInterner();
   }
 
-  record Flag(int number, String colours) {}
+  /** Nine share a place of the table. */
+  record Flag(int number, String colours) {
+    @Override
+    public int hashCode() {
+      return number / 9;
+    }
+  }
 
   @Override
   public void act(int number) {
