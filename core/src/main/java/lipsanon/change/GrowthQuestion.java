@@ -304,10 +304,7 @@ public final class GrowthQuestion {
     }
     findings.addAll(ClassValues.of(snapshots, mine, actions));
     findings.sort(
-        Comparator.comparingDouble(
-                (Finding f) ->
-                    f.confidence()
-                        * Math.max(1, f.bytes().get(f.bytes().size() - 1) - f.bytes().get(0)))
+        Comparator.comparingDouble((Finding f) -> f.confidence() * Math.max(1, grownBytes(f)))
             .reversed());
     return answer(findings, aside);
   }

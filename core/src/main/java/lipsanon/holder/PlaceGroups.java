@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -59,11 +60,10 @@ final class PlaceGroups {
       type = Families.of(label);
       library = false;
     }
-    String name = type;
     Map<String, Place> byTypeHere = byVia.computeIfAbsent(via, key -> new HashMap<>());
     Place place = byTypeHere.get(type);
     if (place == null) {
-      place = new Place(parent, name, via, library, info.traits(), snapshots.size());
+      place = new Place(parent, type, via, library, info.traits(), snapshots.size());
       byTypeHere.put(type, place);
       if (named && parent.is(TypeInfo.Trait.PLAIN)) {
         byType.computeIfAbsent(type, key -> new ArrayList<>()).add(place);
@@ -146,15 +146,23 @@ final class PlaceGroups {
    * apart: {@code Entry} and {@code LinkedEntry} are one place.
    */
   private void joinSorts(List<Place> places) {
-    for (Map.Entry<String, Map<String, Place>> named : byVia.entrySet()) {
-      for (Place plain : List.copyOf(named.getValue().values())) {
-        List<Place> sorts = new ArrayList<>();
-        for (Place sort : places) {
-          if (sort.via.equals(named.getKey()) && isSortOf(sort, plain)) {
-            sorts.add(sort);
-          }
-        }
-        if (!sorts.isEmpty() && places.contains(plain)) {
+    // of a heap's classes there may be ten thousand places: only those of one nest are compared
+    Map<List<String>, List<Place>> nests = new LinkedHashMap<>();
+    for (Place place : places) {
+      int nested = place.type.indexOf('$') + 1;
+      if (nested > 0 && (place.library || place.is(TypeInfo.Trait.FOREIGN))) {
+        List<String> nest = List.of(place.via, place.type.substring(0, nested));
+        nests.computeIfAbsent(nest, key -> new ArrayList<>()).add(place);
+      }
+    }
+    for (List<Place> nest : nests.values()) {
+      nest.sort(Comparator.comparingInt(place -> place.type.length()));
+      while (nest.size() > 1) {
+        Place plain = nest.remove(0);
+        List<Place> sorts = new ArrayList<>(nest);
+        sorts.removeIf(sort -> !isSortOf(sort.type, plain.type));
+        if (!sorts.isEmpty()) {
+          nest.removeAll(sorts);
           Set<String> others = new HashSet<>();
           sorts.forEach(sort -> others.add(sort.type));
           sorts.add(0, plain);
@@ -164,14 +172,12 @@ final class PlaceGroups {
     }
   }
 
-  private static boolean isSortOf(Place sort, Place plain) {
-    boolean foreign = sort.library || sort.is(TypeInfo.Trait.FOREIGN);
-    int nested = plain.type.lastIndexOf('$') + 1;
-    return foreign
-        && nested > 0
-        && sort.type.length() > plain.type.length()
-        && sort.type.startsWith(plain.type.substring(0, nested))
-        && sort.type.endsWith(plain.type.substring(nested));
+  /** Whether a class nested where another one is, or deeper, has that one's name behind more. */
+  private static boolean isSortOf(String sort, String plain) {
+    int nested = plain.lastIndexOf('$') + 1;
+    return sort.length() > plain.length()
+        && sort.startsWith(plain.substring(0, nested))
+        && sort.endsWith(plain.substring(nested));
   }
 
   /** The last of some pieces that go on in each other is held twice: it is with the first. */

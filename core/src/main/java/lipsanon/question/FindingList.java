@@ -49,11 +49,8 @@ final class FindingList {
 
   private boolean isBelow(Finding finding, int node) {
     List<Step> steps = finding.steps();
-    int at = steps.isEmpty() ? -1 : snapshot.nodeOf(steps.get(steps.size() - 1).id());
-    while (at >= 0 && at != node) {
-      at = snapshot.dominator(at);
-    }
-    return at >= 0;
+    return !steps.isEmpty()
+        && PileFindings.isWithin(snapshot, snapshot.nodeOf(steps.get(steps.size() - 1).id()), node);
   }
 
   /** Whether only a part of what is called so, which has so many bytes in all, was found. */

@@ -119,7 +119,8 @@ final class PileFindings {
     }
   }
 
-  private static boolean isWithin(Snapshot snapshot, int node, int above) {
+  /** Whether an object dominates another one, or is it. */
+  static boolean isWithin(Snapshot snapshot, int node, int above) {
     int at = node;
     while (at >= 0 && at != above) {
       at = snapshot.dominator(at);

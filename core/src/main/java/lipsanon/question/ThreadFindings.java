@@ -99,7 +99,7 @@ final class ThreadFindings {
             Locale.ROOT,
             "%,d %s%s keep %s (%.0f %% of the heap)%s.",
             pile.threads.size(),
-            pile.noun,
+            Threads.noun(snapshot, first),
             pile.family.isEmpty() ? "" : " called " + pile.family,
             Labels.bytes(pile.bytes),
             share * 100,

@@ -10,9 +10,6 @@ import lipsanon.label.Threads;
 
 /** Running threads that are called alike but for numbers, and what they keep together. */
 final class ThreadPile {
-  /** What they are. */
-  final String noun;
-
   /** What they are called, each number as {@code #}; or "". */
   final String family;
 
@@ -21,8 +18,7 @@ final class ThreadPile {
   /** What they retain; what one of them is the owner of no other one is. */
   long bytes;
 
-  private ThreadPile(String noun, String family) {
-    this.noun = noun;
+  private ThreadPile(String family) {
     this.family = family;
   }
 
@@ -32,9 +28,8 @@ final class ThreadPile {
     for (RootInfo root : snapshot.roots()) {
       if (root.kind().equals(RootInfo.THREAD)) {
         String family = Threads.family(snapshot, root.node());
-        String noun = Threads.noun(snapshot, root.node());
-        ThreadPile pile =
-            piles.computeIfAbsent(noun + " " + family, key -> new ThreadPile(noun, family));
+        String kind = Threads.noun(snapshot, root.node()) + " " + family;
+        ThreadPile pile = piles.computeIfAbsent(kind, key -> new ThreadPile(family));
         pile.threads.add(root.node());
         pile.bytes += snapshot.retainedBytes(root.node());
       }

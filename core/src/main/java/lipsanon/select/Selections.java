@@ -116,12 +116,6 @@ public final class Selections {
 
   /** The same as a set: of types without a list in between. */
   static BitSet namedSet(Snapshot snapshot, String name) throws IOException {
-    if (name.startsWith(CLASS)) {
-      BitSet classes = classes(snapshot, name.substring(CLASS.length()));
-      if (!classes.isEmpty()) {
-        return classes;
-      }
-    }
     List<Integer> types = types(snapshot, name);
     if (types.isEmpty()) {
       types = family(snapshot, name);

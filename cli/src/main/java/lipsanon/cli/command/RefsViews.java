@@ -69,10 +69,8 @@ public final class RefsViews {
     StringBuilder said = new StringBuilder();
     said.append(Format.count(level.reached()))
         .append(in ? " are held" : " refer to something")
-        .append(
-            in
-                ? " by " + Format.objects(level.others())
-                : ", to " + Format.objects(level.others()));
+        .append(in ? " by " : ", to ")
+        .append(Format.objects(level.others()));
     long not = level.count() - level.reached();
     if (not > 0) {
       said.append("; ")
