@@ -10,11 +10,11 @@ public interface CheckedCapture {
   /**
    * The code that a process has loaded.
    *
-   * @param files assemblies, as this process can open them
+   * @param files assemblies
    * @param packages names of those that the program has from others, as far as it says
    * @param own names of its own
    */
-  record LoadedCode(List<Path> files, Set<String> packages, Set<String> own) {}
+  record LoadedCode(List<CodeFile> files, Set<String> packages, Set<String> own) {}
 
   /** Looks at a snapshot that was just written. */
   interface SnapshotCheck {

@@ -9,11 +9,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
-import java.util.TreeMap;
 import java.util.stream.Stream;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
@@ -83,7 +80,7 @@ class DotnetDumpTest {
           Snapshot dump = open(take(yard, "a.core", true))) {
         assertThat(dump.facts().warnings()).isEmpty();
         assertThat(dump.facts().version()).contains("9.0.1");
-        compare(stream, dump);
+        DotnetComparison.compare(stream, dump, 6000);
       }
     }
   }
@@ -121,7 +118,7 @@ class DotnetDumpTest {
           assertThat(b.typeName(n)).isEqualTo(a.typeName(n));
           assertThat(b.retainedBytes(n)).as(a.typeName(n)).isEqualTo(a.retainedBytes(n));
           assertThat(b.depth(n)).isEqualTo(a.depth(n));
-          assertThat(targets(b, n)).isEqualTo(targets(a, n));
+          assertThat(DotnetComparison.targets(b, n)).isEqualTo(DotnetComparison.targets(a, n));
           ObjectReader.Entries entries = a.objects().entries(n, 3);
           if (entries != null) {
             assertThat(b.objects().entries(n, 3).size())
@@ -173,83 +170,10 @@ class DotnetDumpTest {
         for (int n = 0; n < a.objectCount(); n++) {
           assertThat(b.typeName(n)).isEqualTo(a.typeName(n));
           assertThat(b.retainedBytes(n)).isEqualTo(a.retainedBytes(n));
-          assertThat(targets(b, n)).isEqualTo(targets(a, n));
+          assertThat(DotnetComparison.targets(b, n)).isEqualTo(DotnetComparison.targets(a, n));
         }
       }
     }
-  }
-
-  private static void compare(Snapshot stream, Snapshot dump) throws Exception {
-    List<String> faults = new ArrayList<>();
-    int moved = 0;
-    for (int n = 0; n < stream.objectCount(); n++) {
-      int other = dump.nodeOf(stream.rawId(n));
-      if (other < 0) {
-        moved++;
-        continue;
-      }
-      String name = stream.typeName(n);
-      if (stream.shallowBytes(n) != dump.shallowBytes(other)
-          || !dump.typeName(other).equals(name) && !dump.typeName(other).endsWith("." + name)) {
-        faults.add(stream.id(n) + " " + name + " is " + dump.typeName(other));
-      }
-      if (!targets(stream, n).equals(targets(dump, other))) {
-        faults.add(name + " refers to " + targets(stream, n) + " and " + targets(dump, other));
-      }
-      if (stream.strength(n) != dump.strength(other)
-          && stream.strength(n) != Strength.FINALIZER
-          && !onStack(stream, n)) {
-        faults.add(name + " " + stream.strength(n) + " " + dump.strength(other));
-      }
-    }
-    // the session itself makes some objects between the two
-    assertThat(moved).isLessThan(60);
-    assertThat(faults.size()).as(faults.toString()).isLessThanOrEqualTo(moved + 4);
-    assertThat(dump.objectCount()).isGreaterThan(6000);
-    // static variables by name; the stream leaves those of generic instantiations out
-    Set<String> told = variables(stream);
-    Set<String> found = new HashSet<>();
-    variables(dump).forEach(name -> found.add(name.substring(name.lastIndexOf('.') + 1)));
-    assertThat(told).hasSizeGreaterThan(100);
-    told.removeAll(found);
-    assertThat(told).as("static variables that the dump lacks").isEmpty();
-    for (String kind : List.of("handle", "pinning handle")) {
-      assertThat(roots(dump, kind)).as(kind).isCloseTo(roots(stream, kind), within());
-    }
-    assertThat(dump.totals().finalizerBytes()).isEqualTo(stream.totals().finalizerBytes());
-  }
-
-  private static org.assertj.core.data.Offset<Long> within() {
-    return org.assertj.core.data.Offset.offset(2L);
-  }
-
-  private static boolean onStack(Snapshot snapshot, int node) {
-    return snapshot.roots().stream()
-        .anyMatch(r -> r.node() == node && r.kind().startsWith("local"));
-  }
-
-  private static long roots(Snapshot snapshot, String kind) {
-    return snapshot.roots().stream().filter(root -> root.kind().equals(kind)).count();
-  }
-
-  private static Set<String> variables(Snapshot snapshot) {
-    Set<String> names = new HashSet<>();
-    for (RootInfo root : snapshot.roots()) {
-      if (root.kind().equals(RootInfo.STATIC)) {
-        names.add(root.detail());
-      }
-    }
-    return names;
-  }
-
-  /** By address how often, whatever the kind: the dump knows more static variables. */
-  private static Map<Long, Integer> targets(Snapshot snapshot, int node) throws Exception {
-    Map<Long, Integer> targets = new TreeMap<>();
-    snapshot
-        .objects()
-        .references(
-            node, reference -> targets.merge(snapshot.rawId(reference.target()), 1, Integer::sum));
-    return targets;
   }
 
   @Test

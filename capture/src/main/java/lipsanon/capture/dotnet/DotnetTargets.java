@@ -36,12 +36,13 @@ public final class DotnetTargets {
   /** A process by its number if it is a .NET one, else null. */
   public static RuntimeInfo look(long pid) {
     Path process = Path.of("/proc/" + pid);
-    if (!loads(process)) {
+    Path socket = socket(pid);
+    // a program of one file has the runtime within it, and no library to know it by
+    if (socket == null && !loads(process)) {
       return null;
     }
     List<String> command = Processes.command(process);
     String program = command.isEmpty() ? "?" : command.get(0);
-    Path socket = socket(pid);
     if (socket == null) {
       return info(pid, "", program, "no diagnostics port (switched off, or just starting)");
     }

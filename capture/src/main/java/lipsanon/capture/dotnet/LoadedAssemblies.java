@@ -6,16 +6,18 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.capture.CheckedCapture;
+import lipsanon.capture.CodeFile;
 
 /**
- * The assemblies that a process has loaded, as far as they are files that can be read: those of a
- * program in one file are not, nor those that a program makes as it runs.
+ * The assemblies that a process has loaded, as far as they are files that can be read, or parts of
+ * the program's own file: those that a program makes as it runs are not.
  */
 final class LoadedAssemblies {
   private static final int MOST = 5000;
@@ -40,7 +42,7 @@ final class LoadedAssemblies {
     for (String line : maps.split("\n")) {
       int at = line.indexOf('/');
       String file = at < 0 ? "" : line.substring(at);
-      if ((file.endsWith(".dll") || file.endsWith(".exe")) && files.size() < MOST) {
+      if (isCode(file) && files.size() < MOST) {
         files.add(new String(file.getBytes(StandardCharsets.ISO_8859_1), StandardCharsets.UTF_8));
       }
     }
@@ -53,8 +55,31 @@ final class LoadedAssemblies {
         lists(inside(root, folder), packages, own);
       }
     }
-    return new CheckedCapture.LoadedCode(
-        files.stream().map(file -> inside(root, Path.of(file))).toList(), packages, own);
+    List<CodeFile> code = new ArrayList<>();
+    files.forEach(file -> code.add(CodeFile.of(inside(root, Path.of(file)))));
+    within(Path.of("/proc/" + pid + "/exe"), code, packages, own);
+    return new CheckedCapture.LoadedCode(code, packages, own);
+  }
+
+  /** Adds what a program of one file has in it. */
+  private static void within(
+      Path program, List<CodeFile> code, Set<String> packages, Set<String> own) {
+    try {
+      for (CodeFile file : Bundle.files(program)) {
+        if (isCode(file.name())) {
+          code.add(file);
+        } else if (file.name().endsWith(LIST) && file.bytes() <= LARGEST_LIST) {
+          list(new ObjectMapper().readTree(file.read()), packages, own);
+        }
+      }
+    } catch (IOException e) {
+      // without names a stream is as the runtime writes it
+      return;
+    }
+  }
+
+  private static boolean isCode(String file) {
+    return file.endsWith(".dll") || file.endsWith(".exe");
   }
 
   private static Path inside(Path root, Path file) {

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import lipsanon.capture.CaptureException;
 import lipsanon.capture.CheckedCapture;
+import lipsanon.capture.CodeFile;
 import lipsanon.capture.HeapMeter;
 import lipsanon.capture.LiveRuntime;
 import lipsanon.capture.RuntimeInfo;
@@ -39,7 +40,20 @@ public final class Connections {
 
     @Override
     public void complete(Path file, CheckedCapture.LoadedCode code) throws IOException {
-      NettraceNames.append(file, code.files(), code.packages(), code.own());
+      NettraceNames.append(
+          file, code.files().stream().map(Assembly::new).toList(), code.packages(), code.own());
+    }
+  }
+
+  private record Assembly(CodeFile file) implements NettraceNames.Code {
+    @Override
+    public String name() {
+      return file.name();
+    }
+
+    @Override
+    public byte[] read() throws IOException {
+      return file.read();
     }
   }
 }

@@ -15,8 +15,13 @@ import lipsanon.io.UnsupportedInputException;
  * collector's variables, threads and segments.
  */
 final class DumpedRuntime {
-  private static final int DAC_THREAD_STORE = 16;
-  private static final int DAC_FREE_TABLE = 57;
+  /** Where in the table the collector's variables are; in version 10 all is a word before. */
+  private static final int DAC_COLLECTOR_OF_NINE = 20;
+
+  /** From there on. */
+  private static final int DAC_THREAD_STORE = -4;
+
+  private static final int DAC_FREE_TABLE = 37;
   private static final Pattern VERSION =
       Pattern.compile("/Microsoft\\.NETCore\\.App/(\\d{1,4})\\.([^/]*)/libcoreclr\\.so");
   private static final int FIRST_VERSION = 9;
@@ -74,7 +79,6 @@ final class DumpedRuntime {
     versionOf();
     RuntimeImage image = RuntimeImage.find(core);
     long table = image.symbol("g_dacTable");
-    contract = RuntimeContract.read(memory, image.symbol("DotNetRuntimeContractDescriptor"));
     heap = table == 0 ? null : GcHeap.find(memory, table);
     if (heap == null) {
       throw new UnsupportedInputException(
@@ -85,19 +89,29 @@ final class DumpedRuntime {
                   + " and 3), or is of another .NET version than 9 and 10");
     }
     heap.read();
+    contract =
+        RuntimeContract.read(
+            memory,
+            image.symbol("DotNetRuntimeContractDescriptor"),
+            heap.place() >= DAC_COLLECTOR_OF_NINE);
     long store = contract.global("ThreadStore");
     threads =
         RuntimeThreads.read(
             memory,
             contract,
-            store != 0 ? store : memory.u8(table + 8L * DAC_THREAD_STORE),
+            store != 0 ? store : word(table, DAC_THREAD_STORE),
             core.threads(),
             heap);
     long free = contract.global("FreeObjectMethodTable");
-    freeTable = memory.u8(free != 0 ? free : memory.u8(table + 8L * DAC_FREE_TABLE));
+    freeTable = memory.u8(free != 0 ? free : word(table, DAC_FREE_TABLE));
     types = new RuntimeTypes(memory, contract, freeTable);
     lists = new FieldLists(types);
     whole();
+  }
+
+  /** A word of the table of what tools may read, counted from that of the collector. */
+  private long word(long table, int from) throws IOException {
+    return memory.u8(table + 8L * (heap.place() + from));
   }
 
   /** Refuses a dump that was taken without the heap: of that it has some pages at most. */

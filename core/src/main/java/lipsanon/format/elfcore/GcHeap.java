@@ -47,6 +47,7 @@ final class GcHeap {
 
   private final CoreMemory memory;
   private final long variables;
+  private final int place;
   private final List<Segment> segments = new ArrayList<>();
   private final List<long[]> contexts = new ArrayList<>();
   private final List<long[]> finalizing = new ArrayList<>();
@@ -72,9 +73,10 @@ final class GcHeap {
     }
   }
 
-  private GcHeap(CoreMemory memory, long variables) {
+  private GcHeap(CoreMemory memory, long variables, int place) {
     this.memory = memory;
     this.variables = variables;
+    this.place = place;
   }
 
   /** Finds the collector's variables by the table of those that tools may read. */
@@ -82,10 +84,10 @@ final class GcHeap {
     for (int i = 0; i < 64 && memory.holds(table + 8L * i, 8); i++) {
       long word = memory.u8(table + 8L * i);
       if (hasShape(memory, word)) {
-        return new GcHeap(memory, word);
+        return new GcHeap(memory, word, i);
       }
       if (memory.holds(word, 8) && hasShape(memory, memory.u8(word))) {
-        return new GcHeap(memory, memory.u8(word));
+        return new GcHeap(memory, memory.u8(word), i);
       }
     }
     return null;
@@ -223,6 +225,11 @@ final class GcHeap {
     if (from < to && memory.holds(from, to - from)) {
       finalizing.add(new long[] {from, to});
     }
+  }
+
+  /** At which word of the table of what tools may read the collector's variables were found. */
+  int place() {
+    return place;
   }
 
   List<Segment> segments() {

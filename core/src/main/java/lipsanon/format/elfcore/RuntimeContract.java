@@ -24,7 +24,7 @@ final class RuntimeContract {
   private static final int LONGEST = 1 << 20;
   private static final int MOST_GLOBALS = 4096;
 
-  /** The places of version 9.0, for a dump that lacks the descriptor's pages. */
+  /** The places of version 9.0, for a dump that lacks the descriptor or its pages. */
   private static final Map<String, Integer> NINE =
       Map.ofEntries(
           Map.entry("Thread.Id", 16),
@@ -55,6 +55,20 @@ final class RuntimeContract {
           Map.entry("ParamTypeDesc.TypeArg", 16),
           Map.entry("TypeDesc.TypeAndFlags", 0));
 
+  /**
+   * Where version 10.0 has something else: programs of one file have no descriptor before 10.0.9.
+   */
+  private static final Map<String, Integer> TEN =
+      Map.of(
+          "ThreadStore.FirstThreadLink", 88,
+          "EEAllocContext.GCAllocationContext", 8,
+          "Module.Assembly", 248,
+          "Module.Base", 224,
+          "Module.LoaderAllocator", 176,
+          "Module.DynamicMetadata", 840,
+          "Module.Path", 200,
+          "Module.TypeDefToMethodTableMap", 416);
+
   /** What is needed, and is in no version's place by chance. */
   private static final String[] NEEDED = {
     "Thread.LinkNext",
@@ -73,10 +87,16 @@ final class RuntimeContract {
 
   private RuntimeContract() {}
 
-  /** Reads the descriptor at an address; 0 or what the dump does not hold: as in version 9.0. */
-  static RuntimeContract read(CoreMemory memory, long address) throws IOException {
+  /**
+   * Reads the descriptor at an address; 0 or what the dump does not hold: as in version 9.0 or
+   * 10.0.
+   */
+  static RuntimeContract read(CoreMemory memory, long address, boolean nine) throws IOException {
     RuntimeContract contract = new RuntimeContract();
     contract.offsets.putAll(NINE);
+    if (!nine) {
+      contract.offsets.putAll(TEN);
+    }
     if (address == 0 || !memory.holds(address, 40) || memory.u8(address) != MAGIC) {
       return contract;
     }
@@ -174,18 +194,26 @@ final class RuntimeContract {
           globals.put(name, memory.u8(table + 8 * index));
         }
       } else if (token == JsonToken.VALUE_STRING) {
-        try {
-          globals.put(name, Long.decode(json.getText()));
-        } catch (NumberFormatException e) {
-          // a text, not a number: none that is asked for here
-          continue;
-        }
+        number(name, json.getText());
       }
       while (json.currentToken() != JsonToken.END_ARRAY || json.getParsingContext().inArray()) {
         if (json.nextToken() == null) {
           return;
         }
       }
+    }
+  }
+
+  /** Texts, which are no numbers, are none of those asked for here. */
+  private void number(String name, String text) {
+    try {
+      globals.put(
+          name,
+          text.startsWith("0x")
+              ? Long.parseUnsignedLong(text, 2, text.length(), 16)
+              : Long.decode(text));
+    } catch (NumberFormatException e) {
+      globals.remove(name);
     }
   }
 }

@@ -3,7 +3,6 @@ package lipsanon.format.nettrace;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
@@ -13,6 +12,7 @@ import lipsanon.format.metadata.AssemblyFile;
 import lipsanon.format.metadata.AssemblyTypes;
 import lipsanon.format.metadata.Metadata;
 import lipsanon.io.ByteSource;
+import lipsanon.io.BytesSource;
 import lipsanon.io.FileSource;
 import lipsanon.io.Progress;
 
@@ -32,6 +32,19 @@ public final class NettraceNames {
    */
   record Assembly(AssemblyTypes types, boolean foreign) {}
 
+  /** An assembly's bytes, read when they are asked for. */
+  public interface Code {
+    /** How its file is called, with its ending. */
+    String name();
+
+    /**
+     * Reads it.
+     *
+     * @throws IOException if it is gone or not to be read
+     */
+    byte[] read() throws IOException;
+  }
+
   /**
    * Adds what is found; a stream that is not whole stays as it is.
    *
@@ -40,21 +53,18 @@ public final class NettraceNames {
    * @param own names of those that are known as the program's own; others are libraries if they are
    *     signed, and not all are
    */
-  public static void append(Path file, List<Path> files, Set<String> packages, Set<String> own)
+  public static void append(
+      Path file, List<? extends Code> files, Set<String> packages, Set<String> own)
       throws IOException {
     List<Assembly> assemblies = new ArrayList<>();
     List<Assembly> signed = new ArrayList<>();
     boolean unsigned = false;
-    for (Path one : files) {
-      // what stands in the place of a file by now may be anything
-      if (!Files.isRegularFile(one)) {
-        continue;
-      }
-      try (FileSource source = new FileSource(one)) {
-        Metadata metadata = AssemblyFile.metadata(source);
+    for (Code one : files) {
+      try {
+        String name = one.name();
+        Metadata metadata = AssemblyFile.metadata(new BytesSource(name, one.read()));
         if (metadata != null) {
           AssemblyTypes types = new AssemblyTypes(metadata);
-          String name = one.getFileName().toString();
           boolean known = packages.contains(name) || own.contains(name);
           assemblies.add(new Assembly(types, packages.contains(name)));
           if (!known && types.signed()) {

@@ -186,7 +186,10 @@ final class V8Scripts {
 
   private String scriptName(int script) throws IOException {
     int name = target(script, "name");
-    String text = name < 0 ? "" : rows.text(rows.node(name).name());
+    V8Rows.Node named = name < 0 ? null : rows.node(name);
+    // a name that was put together from parts: the script itself is called by it (Node.js 18)
+    boolean plain = named != null && named.type().equals(V8Format.STRING);
+    String text = plain ? rows.text(named.name()) : "";
     String own = rows.text(rows.node(script).name());
     String full = text.isEmpty() ? own : text;
     return full.startsWith("(") ? "" : full.replaceFirst("^system / [A-Za-z]+( / )?", "");
