@@ -33,6 +33,7 @@ import lipsanon.label.TypeFilter;
 final class ClassValues {
   private static final String ENTRY = "java.lang.ClassValue$Entry";
   private static final String OWNER = "classValue";
+  private static final String VERSION = "version";
 
   private static final int MOST_TYPES = 3;
   private static final int SAMPLE = 12;
@@ -226,20 +227,30 @@ final class ClassValues {
     return List.of();
   }
 
-  /** The {@code ClassValue} of an entry: the version that it refers to weakly knows it. */
+  /**
+   * The {@code ClassValue} of an entry: the version that it refers to weakly knows it. From JDK 25
+   * on an entry is no weak reference, but has one.
+   */
   private int owner(int entry) throws IOException {
     int version = last.objects().weakKey(entry);
-    int[] found = {-1};
-    if (version >= 0) {
-      last.objects()
-          .references(
-              version,
-              reference -> {
-                if (reference.via().name().equals(OWNER)) {
-                  found[0] = reference.target();
-                }
-              });
+    if (version < 0) {
+      int reference = field(entry, VERSION);
+      version = reference < 0 ? -1 : last.objects().weakKey(reference);
     }
+    return version < 0 ? -1 : field(version, OWNER);
+  }
+
+  /** What a field refers to, or -1. */
+  private int field(int node, String name) throws IOException {
+    int[] found = {-1};
+    last.objects()
+        .references(
+            node,
+            reference -> {
+              if (reference.via().name().equals(name)) {
+                found[0] = reference.target();
+              }
+            });
     return found[0];
   }
 

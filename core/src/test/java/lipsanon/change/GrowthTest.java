@@ -85,6 +85,16 @@ class GrowthTest {
         .doesNotContain("is a root itself");
   }
 
+  /** There an entry of a class's values is no weak reference any more, but has one. */
+  @Test
+  void valuesThatClassesKeepAreToldOnJdk25Too() throws Exception {
+    Path home = LiveJvm.installed(25);
+    assumeTrue(home != null, "no JDK 25 here");
+    Finding first = grow(home, "KeptByClass").findings().get(0);
+    assertThat(first.what()).isEqualTo("leakyard.KeptByClass$Note");
+    assertThat(first.heldBy()).isEqualTo("static leakyard.KeptByClass.NOTES");
+  }
+
   /** The runtime has a table of virtual threads, which lets go of each when it ends. */
   @Test
   void aTableOfVirtualThreadsIsNoSecondFinding() throws Exception {
