@@ -39,6 +39,9 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of what native code of V8 has in hand. */
   private static final String HANDLE_SCOPE = "Handle scope";
 
+  /** Somebody waits for the object, or has locked it: JDK 8 tells of each that is waited for. */
+  public static final String MONITOR = "monitor in use";
+
   /** The kind of objects that nothing keeps but their finalizers, which have not run yet. */
   public static final String WAITING = "waits for its finalizer";
 
@@ -57,11 +60,11 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   }
 
   /**
-   * Whether it is what native code has in hand for a moment: what else refers to the object says
-   * more of what keeps it.
+   * Whether it is what native code has in hand for a moment, or a thread waits for: what else
+   * refers to the object says more of what keeps it.
    */
   public boolean passing() {
-    return kind.equals(HANDLE_SCOPE) || kind.equals(JNI_LOCAL);
+    return kind.equals(HANDLE_SCOPE) || kind.equals(JNI_LOCAL) || kind.equals(MONITOR);
   }
 
   /** Whether it may be no root at all: any other one says more. */

@@ -171,14 +171,21 @@ public final class Links {
     return false;
   }
 
-  /** The root that holds an object directly, or null; locals of threads are no such roots. */
+  /**
+   * The root that holds an object directly, or null; locals of threads are no such roots. One that
+   * passes is told only where there is no other.
+   */
   public RootInfo root(int node) {
+    RootInfo passing = null;
     for (RootInfo root : snapshot.rootsOf(node)) {
       if (root.thread() < 0) {
-        return root;
+        if (!root.passing()) {
+          return root;
+        }
+        passing = passing == null ? root : passing;
       }
     }
-    return null;
+    return passing;
   }
 
   /**

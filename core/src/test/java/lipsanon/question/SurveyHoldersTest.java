@@ -21,6 +21,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * One snapshot of a running program that leaks: the first finding says what piles up, how many, and
@@ -29,6 +30,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 class SurveyHoldersTest {
   private static final int STICKY = 0x05;
   private static final int JNI_LOCAL = 0x02;
+  private static final int MONITOR = 0x07;
 
   @TempDir Path folder;
 
@@ -202,13 +204,17 @@ class SurveyHoldersTest {
     assertThat(findings.get(0).heldBy()).isEqualTo("harbour.Box.content");
   }
 
-  /** Native code has the list's array in hand at the moment: what keeps it is another matter. */
-  @Test
-  void aHandleOfNativeCodeIsNoHolder() throws Exception {
+  /**
+   * Native code has the list's array in hand at the moment, or a thread waits for it: what keeps it
+   * is another matter.
+   */
+  @ParameterizedTest
+  @ValueSource(ints = {JNI_LOCAL, MONITOR})
+  void whatHasAnObjectInHandIsNoHolder(int kind) throws Exception {
     HprofBuilder b =
         quay()
             .type(0x1500, "java.util.ArrayList", 0x1000, Map.of(), "elementData:2")
-            .root(JNI_LOCAL, 0x30_0000, 99, 0)
+            .root(kind, 0x30_0000, kind == JNI_LOCAL ? new int[] {99, 0} : new int[0])
             .instance(0x20_0000, 0x1500, 0x30_0000);
     long[] crates = new long[2000];
     for (int i = 0; i < crates.length; i++) {

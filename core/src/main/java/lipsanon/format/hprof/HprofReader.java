@@ -358,7 +358,7 @@ public final class HprofReader {
       case HprofFormat.ROOT_NATIVE_STACK -> "native stack";
       case HprofFormat.ROOT_STICKY_CLASS -> "system class";
       case HprofFormat.ROOT_THREAD_BLOCK -> "thread block";
-      case HprofFormat.ROOT_MONITOR -> "monitor in use";
+      case HprofFormat.ROOT_MONITOR -> RootInfo.MONITOR;
       case HprofFormat.ROOT_THREAD_OBJECT -> RootInfo.THREAD;
       default -> "unknown root";
     };
