@@ -31,8 +31,7 @@ public final class JvmRecorder implements AutoCloseable {
       """
       <?xml version="1.0" encoding="UTF-8"?>
       <configuration version="2.0">
-        <event name="jdk.ObjectAllocationSample"><setting name="enabled">true</setting>
-          <setting name="throttle">1000/s</setting><setting name="stackTrace">true</setting></event>
+        %s
         <event name="jdk.OldObjectSample"><setting name="enabled">true</setting>
           <setting name="stackTrace">true</setting><setting name="cutoff">0 ns</setting></event>
         <event name="jdk.ThreadStart"><setting name="enabled">true</setting>
@@ -42,6 +41,24 @@ public final class JvmRecorder implements AutoCloseable {
           <setting name="threshold">0 ns</setting></event>
       </configuration>
       """;
+
+  private static final String SAMPLES =
+      """
+      <event name="jdk.ObjectAllocationSample"><setting name="enabled">true</setting>
+          <setting name="throttle">1000/s</setting><setting name="stackTrace">true</setting></event>
+      """;
+
+  /** What there is before {@link #FIRST_WITH_SAMPLES}: an event each time a thread takes memory. */
+  private static final String EACH =
+      """
+      <event name="jdk.ObjectAllocationInNewTLAB"><setting name="enabled">true</setting>
+          <setting name="stackTrace">true</setting></event>
+        <event name="jdk.ObjectAllocationOutsideTLAB"><setting name="enabled">true</setting>
+          <setting name="stackTrace">true</setting></event>
+      """;
+
+  private static final int FIRST_WITH_SAMPLES = 16;
+  private static final Pattern VERSION = Pattern.compile("(?m)^JDK (\\d+)\\b");
 
   private static final Duration PATIENCE = Duration.ofSeconds(120);
   private static final long COPY_MILLIS = 5_000;
@@ -192,7 +209,7 @@ public final class JvmRecorder implements AutoCloseable {
    */
   private void begin(boolean disk) throws IOException {
     String next = base + "-" + ++segment;
-    Path settings = write("settings.jfc", SETTINGS);
+    Path settings = write("settings.jfc", String.format(SETTINGS, allocations().strip()));
     try {
       ask(
           "JFR.start name="
@@ -212,6 +229,12 @@ public final class JvmRecorder implements AutoCloseable {
     }
     name = next;
     running = true;
+  }
+
+  private String allocations() throws CaptureException {
+    Matcher version = VERSION.matcher(ask("VM.version"));
+    boolean old = version.find() && Integer.parseInt(version.group(1)) < FIRST_WITH_SAMPLES;
+    return old ? EACH : SAMPLES;
   }
 
   /** The next recording begins before the last one ends: what is sampled goes on. */

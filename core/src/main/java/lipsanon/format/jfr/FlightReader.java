@@ -3,6 +3,7 @@ package lipsanon.format.jfr;
 import java.io.EOFException;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -191,12 +192,16 @@ public final class FlightReader {
       return;
     }
     long elements = event.hasField("arrayElements") ? event.getInt("arrayElements") : -1;
+    Instant born = event.getInstant("allocationTime");
+    // older VMs do not tell the age, nor what was in use then
+    Duration age =
+        event.hasField("objectAge") ? event.getDuration("objectAge") : Duration.between(born, look);
     survivors.add(
         new Flight.Survivor(
             type(object.getValue("type")),
-            event.getInstant("allocationTime").toEpochMilli(),
-            event.getDuration("objectAge").toMillis(),
-            event.getLong("lastKnownHeapUsage"),
+            born.toEpochMilli(),
+            age.toMillis(),
+            event.hasField("lastKnownHeapUsage") ? event.getLong("lastKnownHeapUsage") : 0,
             Math.max(-1, elements),
             name(event.getThread()),
             stack(event.getStackTrace()),
