@@ -3,12 +3,10 @@ package lipsanon.change;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.TreeMap;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderSearch;
@@ -16,7 +14,6 @@ import lipsanon.holder.Holding;
 import lipsanon.holder.Place;
 import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
-import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
@@ -35,7 +32,6 @@ final class ClassValues {
   private static final String OWNER = "classValue";
   private static final String VERSION = "version";
 
-  private static final int MOST_TYPES = 3;
   private static final int SAMPLE = 12;
   private static final int MOST_VISITED = 2_000;
 
@@ -43,8 +39,11 @@ final class ClassValues {
   private final Snapshot last;
   private final TypeFilter mine;
   private final int[] actions;
+  private final List<UnkeptTypes.Rising> unkept;
 
-  private ClassValues(List<Snapshot> snapshots, TypeFilter mine, int[] actions) {
+  private ClassValues(
+      List<Snapshot> snapshots, TypeFilter mine, int[] actions, List<UnkeptTypes.Rising> unkept) {
+    this.unkept = unkept;
     this.snapshots = snapshots;
     this.last = snapshots.get(snapshots.size() - 1);
     this.mine = mine;
@@ -52,24 +51,18 @@ final class ClassValues {
   }
 
   /** Findings; nearly always none, and then nothing is gone through. */
-  static List<Finding> of(List<Snapshot> snapshots, TypeFilter mine, int[] actions)
+  static List<Finding> of(
+      List<Snapshot> snapshots, TypeFilter mine, int[] actions, List<UnkeptTypes.Rising> unkept)
       throws IOException {
-    return new ClassValues(snapshots, mine, actions).find();
+    return unkept.isEmpty() ? List.of() : new ClassValues(snapshots, mine, actions, unkept).find();
   }
-
-  /**
-   * The numbers of a type's unretained objects.
-   *
-   * @param bytes their own sizes
-   */
-  private record Rising(String type, long[] counts, long[] bytes, Trend trend) {}
 
   private List<Finding> find() throws IOException {
     if (!hasEntries()) {
       return List.of();
     }
     List<Finding> found = new ArrayList<>();
-    for (Rising rising : rising()) {
+    for (UnkeptTypes.Rising rising : unkept) {
       Finding finding = finding(rising);
       if (finding != null) {
         found.add(finding);
@@ -87,40 +80,8 @@ final class ClassValues {
     return false;
   }
 
-  /** The user's own types of which ever more are unretained, what grows most first. */
-  private List<Rising> rising() {
-    Map<String, long[][]> series = new TreeMap<>();
-    for (int s = 0; s < snapshots.size(); s++) {
-      Snapshot snapshot = snapshots.get(s);
-      for (int t = 0; t < snapshot.types().size(); t++) {
-        TypeInfo type = snapshot.types().get(t);
-        long unretained = snapshot.counts(t).unretained();
-        if (unretained > 0 && !type.array() && mine.isMine(type)) {
-          long[][] of =
-              series.computeIfAbsent(
-                  Families.of(type.name()), name -> new long[2][snapshots.size()]);
-          of[0][s] += unretained;
-          // objects of one type are of one size
-          of[1][s] += snapshot.counts(t).shallowBytes() / snapshot.counts(t).count() * unretained;
-        }
-      }
-    }
-    List<Rising> rising = new ArrayList<>();
-    series.forEach(
-        (type, of) -> {
-          Trend trend = Trend.of(of[0], actions);
-          boolean large =
-              Place.growth(of[1]) >= GrowthQuestion.LEAST_BYTES || trend.exactPerAction() > 0;
-          if (trend.kind() == Trend.Kind.STEADY && large) {
-            rising.add(new Rising(type, of[0], of[1], trend));
-          }
-        });
-    rising.sort(Comparator.comparingLong((Rising one) -> Place.growth(one.bytes())).reversed());
-    return rising.subList(0, Math.min(MOST_TYPES, rising.size()));
-  }
-
   /** Null if most of a sample is no value of a class, and so is likely garbage. */
-  private Finding finding(Rising rising) throws IOException {
+  private Finding finding(UnkeptTypes.Rising rising) throws IOException {
     IntList sample = sample(rising.type());
     Map<Integer, Integer> owners = new HashMap<>();
     List<Step> steps = List.of();
@@ -138,7 +99,7 @@ final class ClassValues {
     return held.isEmpty() ? null : finding(rising, held, steps);
   }
 
-  private Finding finding(Rising rising, String held, List<Step> steps) {
+  private Finding finding(UnkeptTypes.Rising rising, String held, List<Step> steps) {
     Trend trend = rising.trend();
     long all = Arrays.stream(actions).asLongStream().sum();
     double perAction = all > 0 ? 1.0 / all : 0;

@@ -302,7 +302,14 @@ public final class GrowthQuestion {
               List.of(0L, smallBytes),
               "are too small to be told from chance"));
     }
-    findings.addAll(ClassValues.of(snapshots, mine, actions));
+    List<UnkeptTypes.Rising> unkept = UnkeptTypes.of(snapshots, mine, actions);
+    List<Finding> ofClasses = ClassValues.of(snapshots, mine, actions, unkept);
+    findings.addAll(ofClasses);
+    for (UnkeptTypes.Rising rising : unkept) {
+      if (ofClasses.stream().noneMatch(finding -> finding.what().equals(rising.type()))) {
+        aside.add(0, rising.setAside());
+      }
+    }
     findings.sort(
         Comparator.comparingDouble((Finding f) -> f.confidence() * Math.max(1, grownBytes(f)))
             .reversed());
