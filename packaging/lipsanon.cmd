@@ -7,5 +7,5 @@ if defined JAVA_HOME if exist "%JAVA_HOME%\bin\java.exe" set "java=%JAVA_HOME%\b
 if exist "%root%\runtime\bin\java.exe" set "java=%root%\runtime\bin\java.exe"
 set "heap=-XX:MaxRAMPercentage=70"
 if defined LIPSANON_MEMORY set "heap=-Xmx%LIPSANON_MEMORY%"
-"%java%" -Xlog:disable -Xshare:auto %heap% -XX:+UseSerialGC -cp "%root%\lib\*;%root%\lib\sql\*;%root%\lib\parquet\*" lipsanon.cli.Main %*
+"%java%" -XX:+IgnoreUnrecognizedVMOptions --enable-native-access=ALL-UNNAMED -Xlog:disable -Xshare:auto %heap% -XX:+UseSerialGC -cp "%root%\lib\*;%root%\lib\sql\*;%root%\lib\parquet\*" lipsanon.cli.Main %*
 exit /b %ERRORLEVEL%

@@ -121,5 +121,6 @@ case ${args[0]:-} in
   sql | fleet | report | export | '' | --help | -h) path="$path:$app/sql/*" ;;
 esac
 case ${args[0]:-} in export) path="$path:$app/parquet/*" ;; esac
-exec "$java" -XX:+IgnoreUnrecognizedVMOptions -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
+# newer VMs warn of libraries with native parts, such as the embedded database, before each answer
+exec "$java" -XX:+IgnoreUnrecognizedVMOptions --enable-native-access=ALL-UNNAMED -Xlog:disable -Xshare:auto "$heap" "${mode[@]}" \
   -XX:SharedArchiveFile="$archive" -cp "$path" lipsanon.cli.Main ${args[@]+"${args[@]}"}
