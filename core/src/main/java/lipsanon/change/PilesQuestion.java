@@ -81,9 +81,12 @@ public final class PilesQuestion {
         if (below.bytes[0] < least || below.is(TypeInfo.Trait.OBSERVER)) {
           continue;
         }
-        if (isPile(place, below)) {
+        boolean pile = isPile(place, below);
+        if (pile) {
           piles.add(below);
-        } else {
+        }
+        // what several hold may be a few tables of which one has what piles up
+        if (!pile || below.via.equals(Place.SHARED)) {
           pending.add(below);
         }
       }

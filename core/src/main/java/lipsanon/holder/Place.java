@@ -14,7 +14,7 @@ import lipsanon.index.TypeInfo;
  */
 public final class Place {
   /** A reference that is not direct: several objects below the dominator hold these. */
-  static final String SHARED = "(held from several sides)";
+  public static final String SHARED = "(held from several sides)";
 
   private static final int LONGEST_PERIOD = 8;
 

@@ -79,6 +79,25 @@ class PilesQuestionTest {
     assertThat(piles(dump, 10)).isEmpty();
   }
 
+  /** As the functions of a script do, which tables of the runtime share. */
+  @Test
+  void whatIsBelowObjectsThatSeveralHoldIsFound() throws Exception {
+    HprofBuilder dump = base(Map.of("OPEN", 0x4000L, "BY_NAME", 0x5000L));
+    long[] quays = new long[12];
+    for (int i = 0; i < quays.length; i++) {
+      quays[i] = 0x20_0000 + 0x100L * i;
+      dump.instance(quays[i], LINK, 0, i == 7 ? 0x6000L : 0);
+    }
+    dump.array(0x4000, 0x1700, quays).array(0x5000, 0x1700, quays);
+    calls(dump, 0x6000, 200, 0x900000);
+    List<PileRow> piles = piles(dump, 10);
+    assertThat(piles).as(piles.toString()).hasSize(2);
+    PileRow calls = piles.get(1);
+    assertThat(calls.what()).isEqualTo("portmerrow.VesselCall");
+    assertThat(calls.heldBy()).isEqualTo("portmerrow.Link.cargo");
+    assertThat(calls.count()).isEqualTo(200);
+  }
+
   @Test
   void theLinksOfAChainAreOnePile() throws Exception {
     HprofBuilder dump = base(Map.of("FIRST", 0x100000L));
