@@ -20,15 +20,20 @@ public final class NodeYard implements AutoCloseable {
 
   /** A program of the yard. */
   public NodeYard(String program) throws IOException {
-    this(PROGRAMS, program);
+    this("node", PROGRAMS, program);
   }
 
-  private NodeYard(Path folder, String program) throws IOException {
+  /** The same, run by another Node.js than the machine's. */
+  NodeYard(Path node, String program) throws IOException {
+    this(node.toString(), PROGRAMS, program);
+  }
+
+  private NodeYard(String node, Path folder, String program) throws IOException {
     process =
         // a function that is being compiled on another thread is a root as long as that lasts, and
         // so is what it has looked at: on a busy machine in any snapshot
         new ProcessBuilder(
-                "node",
+                node,
                 "--expose-gc",
                 "--no-concurrent-recompilation",
                 folder.resolve("yard.js").toString(),
@@ -58,7 +63,7 @@ public final class NodeYard implements AutoCloseable {
         throw new IOException("npm ci failed: " + Files.readString(folder.resolve("npm.log")));
       }
     }
-    return new NodeYard(folder, "library/" + program);
+    return new NodeYard("node", folder, "library/" + program);
   }
 
   private static void copy(Path from, Path to) throws IOException {
