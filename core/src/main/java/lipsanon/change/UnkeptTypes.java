@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
 import lipsanon.holder.Place;
@@ -33,12 +34,8 @@ final class UnkeptTypes {
   record Rising(String type, long[] counts, long[] bytes, Trend trend) {
     /** As what was looked at and is no finding. */
     GrowthAnswer.SetAside setAside() {
-      String what = String.format(java.util.Locale.ROOT, "%,d more %s", grown(), type);
+      String what = String.format(Locale.ROOT, "%,d more %s", Place.growth(counts), type);
       return new GrowthAnswer.SetAside(what, "", Arrays.stream(bytes).boxed().toList(), WHY);
-    }
-
-    long grown() {
-      return Place.growth(counts);
     }
   }
 

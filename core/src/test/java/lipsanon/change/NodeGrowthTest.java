@@ -3,13 +3,7 @@ package lipsanon.change;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.List;
 import lipsanon.holder.Finding;
-import lipsanon.index.Snapshot;
-import lipsanon.io.Progress;
-import lipsanon.label.TypeFilter;
-import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -104,24 +98,8 @@ class NodeGrowthTest {
   }
 
   private GrowthAnswer grow(String program) throws Exception {
-    List<Snapshot> series = new ArrayList<>();
     try (NodeYard node = new NodeYard(program)) {
-      node.say("act " + TIMES);
-      for (int round = 0; round <= ROUNDS; round++) {
-        if (round > 0) {
-          node.say("act " + TIMES);
-        }
-        Path file = folder.resolve(round + ".heapsnapshot");
-        node.say("dump " + file);
-        series.add(
-            Snapshots.open(
-                file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE));
-      }
-      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, TIMES));
-    } finally {
-      for (Snapshot snapshot : series) {
-        snapshot.close();
-      }
+      return node.grow(folder, TIMES, ROUNDS);
     }
   }
 }

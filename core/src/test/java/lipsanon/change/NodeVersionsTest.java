@@ -3,14 +3,9 @@ package lipsanon.change;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.List;
 import lipsanon.holder.Finding;
-import lipsanon.index.Snapshot;
-import lipsanon.io.Progress;
-import lipsanon.label.TypeFilter;
-import lipsanon.snapshot.Snapshots;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -18,6 +13,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** Versions of Node.js that are older and newer than this machine's: V8 tells itself otherwise. */
 class NodeVersionsTest {
   private static final int TIMES = 7;
+  private static final int ROUNDS = 3;
 
   private static final String[][] PROGRAMS = {
     {"listeners", "variable `tideBoard._events.tide` at the top level of listeners.js"},
@@ -54,24 +50,8 @@ class NodeVersionsTest {
   }
 
   private GrowthAnswer grow(Path node, String program) throws Exception {
-    List<Snapshot> series = new ArrayList<>();
     try (NodeYard yard = new NodeYard(node, program)) {
-      yard.say("act " + TIMES);
-      for (int round = 0; round < 4; round++) {
-        if (round > 0) {
-          yard.say("act " + TIMES);
-        }
-        Path file = folder.resolve(program + round + ".heapsnapshot");
-        yard.say("dump " + file);
-        series.add(
-            Snapshots.open(
-                file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE));
-      }
-      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, TIMES));
-    } finally {
-      for (Snapshot snapshot : series) {
-        snapshot.close();
-      }
+      return yard.grow(Files.createDirectory(folder.resolve(program)), TIMES, ROUNDS);
     }
   }
 }

@@ -8,7 +8,13 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.stream.Stream;
+import lipsanon.index.Snapshot;
+import lipsanon.io.Progress;
+import lipsanon.label.TypeFilter;
+import lipsanon.snapshot.Snapshots;
 
 /** A Node.js process that does what it is told. */
 public final class NodeYard implements AutoCloseable {
@@ -79,6 +85,29 @@ public final class NodeYard implements AutoCloseable {
   public void say(String line) throws IOException {
     in.println(line);
     expect("done");
+  }
+
+  /** What growth says of snapshots between rounds of actions, after a first such round. */
+  GrowthAnswer grow(Path folder, int times, int rounds) throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    try {
+      say("act " + times);
+      for (int round = 0; round <= rounds; round++) {
+        if (round > 0) {
+          say("act " + times);
+        }
+        Path file = folder.resolve(round + ".heapsnapshot");
+        say("dump " + file);
+        series.add(
+            Snapshots.open(
+                file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE));
+      }
+      return GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, times));
+    } finally {
+      for (Snapshot snapshot : series) {
+        snapshot.close();
+      }
+    }
   }
 
   private void expect(String word) throws IOException {

@@ -26,7 +26,7 @@ class ChunkTest {
     random.nextBytes(bytes);
     Path file = Files.write(folder.resolve("values"), bytes);
     try (FileSource plain = new FileSource(file)) {
-      for (ByteSource source : List.of(plain, new Bytes("bytes", bytes))) {
+      for (ByteSource source : List.of(plain, new BytesSource("bytes", bytes))) {
         for (Function<ByteSource, Chunk> kind : BOTH) {
           Chunk chunk = kind.apply(source);
           for (int round = 0; round < 20; round++) {
@@ -60,7 +60,7 @@ class ChunkTest {
   @Test
   void nothingBehindTheEnd() throws IOException {
     for (Function<ByteSource, Chunk> kind : BOTH) {
-      Chunk chunk = kind.apply(new Bytes("bytes", new byte[100]));
+      Chunk chunk = kind.apply(new BytesSource("bytes", new byte[100]));
       chunk.load(40, 0, 100);
       assertThat(chunk.limit()).isEqualTo(60);
       chunk.load(40, 0, 41);

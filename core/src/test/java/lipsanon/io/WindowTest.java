@@ -27,7 +27,7 @@ class WindowTest {
   @Test
   void everyValueAcrossRefills() throws Exception {
     for (int capacity : new int[] {64, 65, 100, 1 << 12}) {
-      Window window = new Window(new Bytes("numbers", numbers()), capacity);
+      Window window = new Window(new BytesSource("numbers", numbers()), capacity);
       for (int i = 0; i < COUNT; i++) {
         assertThat(window.position()).isEqualTo(15L * i);
         assertThat(window.remaining()).isEqualTo(15L * (COUNT - i));
@@ -53,7 +53,7 @@ class WindowTest {
   void seeksAndSkipsLandWhereTheyShould() throws Exception {
     byte[] all = numbers();
     Random random = new Random(5);
-    Window window = new Window(new Bytes("numbers", all), 200);
+    Window window = new Window(new BytesSource("numbers", all), 200);
     for (int i = 0; i < 2000; i++) {
       int at = random.nextInt(all.length - 16);
       window.seek(at, all.length);
@@ -72,7 +72,7 @@ class WindowTest {
   @Test
   void nothingBehindTheEndIsShown() throws Exception {
     byte[] all = numbers();
-    Window window = new Window(new Bytes("numbers", all), 256);
+    Window window = new Window(new BytesSource("numbers", all), 256);
     window.need(200);
     window.seek(100, 120);
     assertThat(window.end()).isEqualTo(120);
@@ -91,7 +91,7 @@ class WindowTest {
   @Test
   void aValueLargerThanTheWindow() throws Exception {
     byte[] all = numbers();
-    Window window = new Window(new Bytes("numbers", all), 64);
+    Window window = new Window(new BytesSource("numbers", all), 64);
     window.skip(10);
     window.need(5000);
     byte[] much = new byte[5000];
@@ -102,14 +102,14 @@ class WindowTest {
   @Test
   void aPartAsAStream() throws Exception {
     byte[] all = numbers();
-    try (SourceStream stream = new SourceStream(new Bytes("numbers", all), 30, 90)) {
+    try (SourceStream stream = new SourceStream(new BytesSource("numbers", all), 30, 90)) {
       assertThat(stream.read()).isEqualTo(all[30] & 0xff);
       assertThat(stream.read(new byte[4], 0, 0)).isZero();
       assertThat(stream.readAllBytes()).isEqualTo(java.util.Arrays.copyOfRange(all, 31, 90));
       assertThat(stream.read()).isEqualTo(-1);
     }
     try (SourceStream stream =
-        new SourceStream(new Bytes("numbers", all), all.length - 3, Long.MAX_VALUE)) {
+        new SourceStream(new BytesSource("numbers", all), all.length - 3, Long.MAX_VALUE)) {
       assertThat(stream.readAllBytes()).hasSize(3);
     }
   }

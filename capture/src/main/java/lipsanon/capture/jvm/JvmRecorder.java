@@ -81,6 +81,9 @@ public final class JvmRecorder implements AutoCloseable {
   private final AttachChannel channel;
   private final String base = NAME + ProcessHandle.current().pid();
 
+  /** What to record: versions have other events. */
+  private String settings = "";
+
   /** The recording that is running: one is followed by the next. */
   private String name = base;
 
@@ -126,6 +129,9 @@ public final class JvmRecorder implements AutoCloseable {
     } catch (CaptureException e) {
       throw noRecorder(e);
     }
+    Matcher version = VERSION.matcher(ask("VM.version"));
+    boolean old = version.find() && Integer.parseInt(version.group(1)) < FIRST_WITH_SAMPLES;
+    settings = String.format(SETTINGS, (old ? EACH : SAMPLES).strip());
     if (check.contains("jdk.jfr not found") || check.contains("can not be enabled")) {
       throw noRecorder(null);
     }
@@ -209,7 +215,7 @@ public final class JvmRecorder implements AutoCloseable {
    */
   private void begin(boolean disk) throws IOException {
     String next = base + "-" + ++segment;
-    Path settings = write("settings.jfc", String.format(SETTINGS, allocations().strip()));
+    Path file = write("settings.jfc", settings);
     try {
       ask(
           "JFR.start name="
@@ -217,24 +223,18 @@ public final class JvmRecorder implements AutoCloseable {
               + " settings="
               + theirs
               + "/"
-              + settings.getFileName()
+              + file.getFileName()
               + " disk="
               + disk
               + " duration="
               + LONGEST_SECONDS
               + "s filename=/dev/null");
     } finally {
-      Files.deleteIfExists(settings);
-      left.remove(settings);
+      Files.deleteIfExists(file);
+      left.remove(file);
     }
     name = next;
     running = true;
-  }
-
-  private String allocations() throws CaptureException {
-    Matcher version = VERSION.matcher(ask("VM.version"));
-    boolean old = version.find() && Integer.parseInt(version.group(1)) < FIRST_WITH_SAMPLES;
-    return old ? EACH : SAMPLES;
   }
 
   /** The next recording begins before the last one ends: what is sampled goes on. */

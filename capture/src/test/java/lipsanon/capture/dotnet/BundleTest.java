@@ -12,6 +12,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.zip.Deflater;
 import lipsanon.capture.CodeFile;
@@ -48,7 +49,7 @@ class BundleTest {
     byte[] out = new byte[content.length + 64];
     int length = deflater.deflate(out);
     deflater.end();
-    return java.util.Arrays.copyOf(out, length);
+    return Arrays.copyOf(out, length);
   }
 
   /** The mark begins at a place, at or across the border of what is read at once. */
@@ -111,7 +112,7 @@ class BundleTest {
     byte[] bytes = Files.readAllBytes(whole);
     for (int length : new int[] {0, 40, 64, 100, HOST, HOST + 12, bytes.length - 3}) {
       Path cut = folder.resolve("cut");
-      Files.write(cut, java.util.Arrays.copyOf(bytes, length));
+      Files.write(cut, Arrays.copyOf(bytes, length));
       assertThat(Bundle.files(cut)).as("of " + length + " bytes").isEmpty();
     }
     Files.write(whole, new byte[5 << 20]);

@@ -55,9 +55,7 @@ final class RuntimeContract {
           Map.entry("ParamTypeDesc.TypeArg", 16),
           Map.entry("TypeDesc.TypeAndFlags", 0));
 
-  /**
-   * Where version 10.0 has something else: programs of one file have no descriptor before 10.0.9.
-   */
+  /** Where version 10.0 has something else: its first programs of one file have no descriptor. */
   private static final Map<String, Integer> TEN =
       Map.of(
           "ThreadStore.FirstThreadLink", 88,

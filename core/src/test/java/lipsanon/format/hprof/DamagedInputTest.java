@@ -13,7 +13,7 @@ import java.util.zip.GZIPOutputStream;
 import lipsanon.array.Space;
 import lipsanon.index.Snapshot;
 import lipsanon.index.SnapshotContent;
-import lipsanon.io.Bytes;
+import lipsanon.io.BytesSource;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
 import lipsanon.io.TruncatedInputException;
@@ -34,7 +34,7 @@ class DamagedInputTest {
   private static SnapshotContent read(byte[] dump) throws Exception {
     try {
       SnapshotContent content =
-          HprofReader.read(new Bytes("damaged", dump), Space.heap(), false, Progress.NONE);
+          HprofReader.read(new BytesSource("damaged", dump), Space.heap(), false, Progress.NONE);
       lipsanon.graph.Reachability.compute(content.graph(), Space.heap(), Progress.NONE);
       return content;
     } catch (InputException e) {

@@ -10,7 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import lipsanon.io.ByteSource;
-import lipsanon.io.Bytes;
+import lipsanon.io.BytesSource;
 import lipsanon.io.Chunk;
 import lipsanon.io.CorruptInputException;
 import org.junit.jupiter.api.Test;
@@ -217,7 +217,7 @@ class HeapRecordsTest {
       for (int i = 0; i < 300; i++) {
         written.record(random.nextInt(seed % 2 == 0 ? 5 : 9), size(random));
       }
-      Bytes bytes = new Bytes("records", written.bytes.toByteArray());
+      BytesSource bytes = new BytesSource("records", written.bytes.toByteArray());
       Heard heard = new Heard(large ? new Large(bytes) : bytes, idSize);
       assertThat(heard.walk(written.segment(begin))).isEqualTo(-1);
       assertThat(heard.told).as("seed %d", seed).isEqualTo(written.expected);
@@ -238,7 +238,7 @@ class HeapRecordsTest {
       // the header of the next segment
       written.out.write(new byte[9]);
     }
-    Heard heard = new Heard(new Bytes("records", written.bytes.toByteArray()), 8);
+    Heard heard = new Heard(new BytesSource("records", written.bytes.toByteArray()), 8);
     for (HprofFile.Segment segment : segments) {
       assertThat(heard.walk(segment)).isEqualTo(-1);
     }
@@ -262,7 +262,7 @@ class HeapRecordsTest {
     }
     for (int cut : cuts) {
       int whole = (int) written.ends.stream().filter(end -> end <= cut).count();
-      Heard heard = new Heard(new Bytes("cut", java.util.Arrays.copyOf(all, cut)), 8);
+      Heard heard = new Heard(new BytesSource("cut", java.util.Arrays.copyOf(all, cut)), 8);
       long at = heard.walk(written.segment(0));
       assertThat(at).as("cut at %d", cut).isEqualTo(whole == 0 ? 0 : written.ends.get(whole - 1));
       assertThat(heard.told).isEqualTo(written.expected.subList(0, whole));
@@ -278,7 +278,7 @@ class HeapRecordsTest {
       int end = written.out.size();
       // more of the file follows
       written.out.write(new byte[500]);
-      Bytes bytes = new Bytes("records", written.bytes.toByteArray());
+      BytesSource bytes = new BytesSource("records", written.bytes.toByteArray());
       for (int missing : new int[] {1, 5}) {
         Heard heard = new Heard(bytes, 8);
         assertThatThrownBy(() -> heard.walk(new HprofFile.Segment(0, end - missing)))

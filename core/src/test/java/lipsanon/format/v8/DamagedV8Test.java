@@ -8,7 +8,7 @@ import java.util.Random;
 import lipsanon.array.Space;
 import lipsanon.graph.Reachability;
 import lipsanon.index.SnapshotContent;
-import lipsanon.io.Bytes;
+import lipsanon.io.BytesSource;
 import lipsanon.io.InputException;
 import lipsanon.io.Progress;
 import org.junit.jupiter.api.Test;
@@ -21,7 +21,7 @@ class DamagedV8Test {
   private static SnapshotContent read(byte[] snapshot) throws Exception {
     try {
       SnapshotContent content =
-          V8Reader.read(new Bytes("damaged", snapshot), null, Space.heap(), Progress.NONE);
+          V8Reader.read(new BytesSource("damaged", snapshot), null, Space.heap(), Progress.NONE);
       Reachability.compute(content.graph(), Space.heap(), Progress.NONE);
       content.ids().feed(id -> {});
       return content;

@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.Random;
-import lipsanon.io.Bytes;
+import lipsanon.io.BytesSource;
 import lipsanon.io.TruncatedInputException;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -31,7 +31,7 @@ class NumberListTest {
     String list = numbers(random, bytes);
     String file = "[[" + list + "],\"text, with a comma\"]";
     NumberList read =
-        NumberList.scan(new Bytes("numbers", file.getBytes(StandardCharsets.US_ASCII)), 2);
+        NumberList.scan(new BytesSource("numbers", file.getBytes(StandardCharsets.US_ASCII)), 2);
     assertThat(read.end()).isEqualTo(2 + list.length());
     assertThat(read.pieces()).isEqualTo(list.length() / NumberList.PIECE + 1);
     for (int piece = 0; piece < read.pieces(); piece++) {
@@ -49,13 +49,14 @@ class NumberListTest {
   void otherTextIsLookedAtByteByByte() throws IOException {
     String list = "1,".repeat(2000) + "{\"ü\",\u0080,\"}".repeat(300) + ",1".repeat(2000);
     byte[] file = (list + "]").getBytes(StandardCharsets.UTF_8);
-    assertThat(NumberList.scan(new Bytes("numbers", file), 0).end()).isEqualTo(file.length - 1);
+    assertThat(NumberList.scan(new BytesSource("numbers", file), 0).end())
+        .isEqualTo(file.length - 1);
   }
 
   @Test
   void withoutItsEndItIsCutOff() {
     byte[] file = "1,2,3".repeat(1000).getBytes(StandardCharsets.US_ASCII);
-    assertThatThrownBy(() -> NumberList.scan(new Bytes("numbers", file), 0))
+    assertThatThrownBy(() -> NumberList.scan(new BytesSource("numbers", file), 0))
         .isInstanceOf(TruncatedInputException.class)
         .hasMessageContaining("numbers: ");
   }

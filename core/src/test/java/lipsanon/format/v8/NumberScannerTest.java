@@ -9,7 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import lipsanon.io.ByteSource;
-import lipsanon.io.Bytes;
+import lipsanon.io.BytesSource;
 import lipsanon.io.CorruptInputException;
 import lipsanon.io.TruncatedInputException;
 import org.junit.jupiter.api.Test;
@@ -18,7 +18,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 class NumberScannerTest {
   private static ByteSource source(String text) {
-    return new Bytes("numbers", text.getBytes(StandardCharsets.US_ASCII));
+    return new BytesSource("numbers", text.getBytes(StandardCharsets.US_ASCII));
   }
 
   private static List<Long> all(NumberScanner in) throws IOException {
