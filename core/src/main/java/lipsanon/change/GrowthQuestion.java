@@ -59,6 +59,8 @@ public final class GrowthQuestion {
   /** What is in a table takes so many times what the table's entries take, at least. */
   private static final int LISTED = 8;
 
+  private static final String MOVED = "only moved here: there are no more of them in all";
+
   private final List<Snapshot> snapshots;
   private final TypeFilter mine;
   private final int[] actions;
@@ -171,7 +173,7 @@ public final class GrowthQuestion {
       return searchSmall(place, machinery, depth);
     }
     if (!machinery && !place.isNode() && numberGrows(place)) {
-      piles.add(new Pile(place, false));
+      piles.add(new Pile(tree.grown(place), false));
       return true;
     }
     Place chain = place.chain();
@@ -189,10 +191,7 @@ public final class GrowthQuestion {
       }
       return true;
     }
-    boolean found = false;
-    for (Place below : tree.children(place)) {
-      found |= search(below, depth + 1);
-    }
+    boolean found = searchBelow(place, depth);
     if (!found && !machinery && Place.growth(place.counts) > 0) {
       // it is here that it grew, though not steadily
       piles.add(new Pile(place, false));
@@ -205,11 +204,23 @@ public final class GrowthQuestion {
   private boolean searchSmall(Place place, boolean machinery, int depth) throws IOException {
     if (!machinery && Trend.of(place.counts, actions).exactPerAction() > 0) {
       if (numberGrows(place)) {
-        piles.add(new Pile(place, false));
+        piles.add(new Pile(tree.grown(place), false));
         return true;
       }
     }
+    return searchBelow(place, depth);
+  }
+
+  /** What is held from several sides may be of quite different owners, who are looked at each. */
+  private boolean searchBelow(Place place, int depth) throws IOException {
+    List<Place> parts = tree.parts(place);
     boolean found = false;
+    if (parts.size() > 1) {
+      for (Place part : parts) {
+        found |= search(part, depth);
+      }
+      return found;
+    }
     for (Place below : tree.children(place)) {
       found |= search(below, depth + 1);
     }
@@ -229,7 +240,7 @@ public final class GrowthQuestion {
       }
     }
     if (best != null) {
-      piles.add(new Pile(best, false));
+      piles.add(new Pile(tree.grown(best), false));
     }
     return best != null;
   }
@@ -260,14 +271,22 @@ public final class GrowthQuestion {
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
     Set<String> holders = new HashSet<>();
     PileReport reports = new PileReport(tree, mine, actions);
+    ThreadPools pools = new ThreadPools(snapshots.get(snapshots.size() - 1));
+    for (Pile pile : piles) {
+      if (pile.place().parent.isTop()) {
+        pools.look(pile.place());
+      }
+    }
     for (Pile pile : piles) {
       Trend trend = Trend.of(pile.series(), actions);
       if (findings.size() >= MOST_FINDINGS && aside.size() >= MOST_SET_ASIDE) {
         break;
       }
       String why = whyNot(pile, trend);
+      long more = Place.growth(pile.place().counts);
+      why = why == null ? pools.reason(pile.place().type, more) : why;
       if (why == null && moved(pile)) {
-        why = "only moved here: there are no more of them in all";
+        why = MOVED;
       }
       if (why != null) {
         if (aside.size() < MOST_SET_ASIDE) {
@@ -276,7 +295,11 @@ public final class GrowthQuestion {
         continue;
       }
       Finding finding = reports.finding(pile, trend);
-      if (trend.kind() == Trend.Kind.STEADY
+      if (pile.place().countedByType && isElsewhere(pile, finding)) {
+        aside.add(reports.setAside(pile, MOVED));
+      } else if (pools.reason(finding.what(), more) != null) {
+        aside.add(reports.setAside(pile, pools.reason(finding.what(), more)));
+      } else if (trend.kind() == Trend.Kind.STEADY
           && finding.confidence() < SURE
           && trend.exactPerAction() == 0
           && small(pile)) {
@@ -382,6 +405,25 @@ public final class GrowthQuestion {
     long[] total = pile.place().library ? null : tree.totals().of(pile.place().type);
     long grown = Place.growth(pile.place().counts);
     return !pile.bySize() && total != null && grown > 0 && Place.growth(total) * 10 <= grown;
+  }
+
+  /**
+   * Whether what was counted by its type did not grow itself: there are no more of what it is for,
+   * or another place has all that is more of the type.
+   */
+  private boolean isElsewhere(Pile pile, Finding finding) {
+    long grown = Place.growth(pile.place().counts);
+    long[] content = tree.totals().of(finding.what());
+    long[] total = tree.totals().of(pile.place().type);
+    long others = 0;
+    for (Pile other : piles) {
+      boolean alike = other != pile && !other.bySize();
+      if (alike && !other.place().countedByType && other.place().type.equals(pile.place().type)) {
+        others += Math.max(0, Place.growth(other.place().counts));
+      }
+    }
+    return content != null && Place.growth(content) * 10 <= grown
+        || total != null && (Place.growth(total) - others) * 10 <= grown;
   }
 
   private String whyNot(Pile pile, Trend trend) {

@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.array.IntList;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -170,6 +171,11 @@ final class Climb {
     }
     String text = "static variables of " + Labels.of(snapshot, container);
     return new Found(List.of(new Named(text, container, container, false, whose)), List.of());
+  }
+
+  /** Who has the variable by which most of some objects are kept, each for another thread. */
+  Named ofKey(IntList asked, double enough) throws IOException {
+    return keys.common(asked, enough);
   }
 
   private static List<String> reversed(List<String> list) {

@@ -102,7 +102,8 @@ public final class HolderSearch {
     }
     Holding threads = rootHolders.threads(asked, members);
     if (threads != null) {
-      return threads;
+      Climb.Named key = climb.ofKey(asked, ENOUGH * asked.size());
+      return key == null ? threads : byKey(threads, key);
     }
     Holding alike = alike(asked, members);
     if (alike != null || together != null) {
@@ -166,6 +167,23 @@ public final class HolderSearch {
       }
     }
     return false;
+  }
+
+  /** What threads keep by a variable that each has a value of: who has the variable lets go. */
+  private static Holding byKey(Holding threads, Climb.Named key) {
+    Holding.Place of = threads.places().get(0);
+    String text = key.text() + " of " + of.text();
+    Holding.Place place =
+        new Holding.Place(text, key.from(), key.target(), key.text(), of.freed(), of.freedBytes());
+    return new Holding(
+        List.of(place),
+        threads.freed(),
+        threads.freedBytes(),
+        threads.asked(),
+        List.of(),
+        -1,
+        key.whose(),
+        false);
   }
 
   /**

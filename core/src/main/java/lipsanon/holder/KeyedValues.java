@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import lipsanon.array.IntList;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -23,6 +24,9 @@ final class KeyedValues {
   private static final String VARIABLE = "System.Threading.IAsyncLocal";
   private static final String KEY = "key";
   private static final String VALUE = "value";
+
+  /** From an object up to what keeps it by a key. */
+  private static final int MOST_STEPS = 40;
 
   private final Snapshot snapshot;
   private final Links links;
@@ -67,6 +71,37 @@ final class KeyedValues {
     }
     // the user's own before a library's
     return owners.isEmpty() ? List.of() : climb.plainest(owners.values().iterator().next());
+  }
+
+  /**
+   * Who has the key that most of some objects are kept by, each for another thread or flow.
+   *
+   * @param enough how many of the objects at least, from more than a half
+   * @return null if there is no such key, or only the runtime has it
+   */
+  Climb.Named common(IntList asked, double enough) throws IOException {
+    Map<Integer, List<Climb.Named>> known = new HashMap<>();
+    Map<String, Integer> counts = new HashMap<>();
+    Climb.Named found = null;
+    for (int i = 0; i < asked.size(); i++) {
+      int below = -1;
+      int at = asked.get(i);
+      List<Climb.Named> names = List.of();
+      for (int step = 0; step < MOST_STEPS && at >= 0 && names.isEmpty(); step++) {
+        names = known.get(at);
+        if (names == null) {
+          names = of(at, below);
+          known.put(at, names);
+        }
+        below = at;
+        at = snapshot.dominator(at);
+      }
+      if (!names.isEmpty() && names.get(0).whose() != Ownership.Whose.RUNTIME) {
+        int count = counts.merge(names.get(0).text(), 1, Integer::sum);
+        found = count >= enough ? names.get(0) : found;
+      }
+    }
+    return found;
   }
 
   private static void add(

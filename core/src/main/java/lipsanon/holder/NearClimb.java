@@ -137,7 +137,15 @@ final class NearClimb {
             && !way.runtimeLasts
             && top < 0
             && in.stream().noneMatch(link -> Lasting.isVariable(link.via()));
-    return ofModule.isEmpty() && nameless && fixed != null ? List.of(fixed) : ofModule;
+    if (!ofModule.isEmpty() || !nameless || fixed == null) {
+      return ofModule;
+    }
+    if (in.stream().noneMatch(this::isFieldOfLibrary)) {
+      return List.of(fixed);
+    }
+    climb.remember(way, choice.mostLasting(target, in));
+    way.anchor = fixed.text();
+    return List.of(Climb.anchored(way));
   }
 
   /** The nearest variable of a module that leads to an object; of several always the same. */
@@ -167,6 +175,11 @@ final class NearClimb {
       way.anchor = way.anchorLasts ? way.anchor : nearest.text();
       return List.of(Climb.anchored(way));
     }
+  }
+
+  private boolean isFieldOfLibrary(Links.Link link) {
+    return link.via().kind() == Via.Kind.FIELD
+        && ownership.of(link.via()) == Ownership.Whose.LIBRARY;
   }
 
   /** Whether a root is a variable of the user's own that lasts. */

@@ -57,7 +57,7 @@ public final class PiledType {
     // what the compiler makes for a function's captured variables says less than these
     boolean captured = ClosureNames.isCaptured(info.name());
     if (whose != Ownership.Whose.OWN && open || captured) {
-      String content = content(objects, captured || !info.passage());
+      String content = content(objects, captured || !info.passage(), Ownership.Whose.OWN);
       if (content != null) {
         return content;
       }
@@ -86,7 +86,13 @@ public final class PiledType {
     boolean key = true;
   }
 
-  private String content(IntList objects, boolean onlyOwn) throws IOException {
+  /**
+   * What is behind some objects.
+   *
+   * @param whose whose it is at least
+   * @param only whether nothing else will do
+   */
+  private String content(IntList objects, boolean only, Ownership.Whose whose) throws IOException {
     List<IntList> level = new ArrayList<>();
     int every = Math.max(1, objects.size() / SAMPLE);
     for (int i = 0; i < objects.size() && level.size() < SAMPLE; i += every) {
@@ -107,7 +113,7 @@ public final class PiledType {
         next.add(below);
         any |= !below.isEmpty();
       }
-      String best = best(types, samples, true);
+      String best = best(types, samples, whose);
       if (best != null && !ClosureNames.isCaptured(info(types.get(best).some.get(0)).name())) {
         return described(best, types.get(best).some);
       }
@@ -121,8 +127,20 @@ public final class PiledType {
     if (captured != null) {
       return captured;
     }
-    String best = onlyOwn ? null : best(first, samples, false);
+    String best = only ? null : best(first, samples, Ownership.Whose.RUNTIME);
+    if (best != null && isCollection(first.get(best))) {
+      // what a library has in lists or sets says more than that they are such
+      String inside = content(first.get(best).some, true, Ownership.Whose.LIBRARY);
+      if (inside != null) {
+        return inside;
+      }
+    }
     return best == null ? null : described(best, first.get(best).some);
+  }
+
+  private boolean isCollection(Behind behind) {
+    TypeInfo info = info(behind.some.get(0));
+    return info.library() && info.is(TypeInfo.Trait.COLLECTION);
   }
 
   /** Notes what one sample's objects refer to; what may lead further is returned. */
@@ -185,21 +203,26 @@ public final class PiledType {
     return name.contains("key") || name.equals("k") || name.equals("hash");
   }
 
-  /** The type of which most samples have one each: values first, then the largest. */
-  private String best(Map<String, Behind> types, int samples, boolean onlyOwn) throws IOException {
+  /**
+   * The type of which most samples have one each: values first, then the largest.
+   *
+   * @param whose whose it is at least
+   */
+  private String best(Map<String, Behind> types, int samples, Ownership.Whose whose)
+      throws IOException {
     String best = null;
     for (Map.Entry<String, Behind> entry : types.entrySet()) {
       Behind behind = entry.getValue();
       boolean own =
           !behind.some.isEmpty()
-              && ownership.of(snapshot, behind.some.get(0)) == Ownership.Whose.OWN;
+              && ownership.of(snapshot, behind.some.get(0)).compareTo(whose) <= 0;
       boolean often = behind.samples * 2 >= samples;
       // what all share is no content of any
       boolean each =
           samples > 1
               ? behind.nodes.size() * 2 >= behind.samples
               : !behind.some.isEmpty() && snapshot.inbound(behind.some.get(0)).size() <= SHARED;
-      if (!each || onlyOwn && !(own && often)) {
+      if (!each || whose != Ownership.Whose.RUNTIME && !(own && often)) {
         continue;
       }
       Behind known = best == null ? null : types.get(best);

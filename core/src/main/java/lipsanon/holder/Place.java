@@ -137,6 +137,13 @@ public final class Place {
     return inner.get(s).get(head);
   }
 
+  /** A place for some of its objects. */
+  Place part() {
+    Place part = new Place(parent, type, via, library, traits, counts.length);
+    part.sorts = sorts;
+    return part;
+  }
+
   /** Takes over the objects of another place, which is given up. */
   void addHeads(Place other) {
     for (int s = 0; s < bytes.length; s++) {

@@ -38,6 +38,8 @@ public final class PlaceTree {
   private final List<DominatorChildren> children = new ArrayList<>();
   private final FamilyTotals totals;
   private final Loops loops;
+  private final SharedPlaces shared;
+  private final EntryParts entries;
 
   /** By snapshot and type: the family, which costs too much to be told for each object. */
   private final List<String[]> families = new ArrayList<>();
@@ -57,7 +59,9 @@ public final class PlaceTree {
       root.bytes[s] = snapshots.get(s).totals().retainedBytes();
       root.counts[s] = 1;
     }
+    this.shared = new SharedPlaces(snapshots, references);
     this.loops = new Loops(snapshots, children, families, totals);
+    this.entries = new EntryParts(snapshots, children, families, loops);
     PlaceGroups groups = new PlaceGroups(snapshots, families, root);
     for (int s = 0; s < snapshots.size(); s++) {
       IntList top = children.get(s).top();
@@ -87,6 +91,21 @@ public final class PlaceTree {
       place.children = counted(groups.places());
     }
     return place.children;
+  }
+
+  /**
+   * The places that one is made of whose objects have no more in common than that each is held from
+   * several sides; itself if it cannot be taken apart.
+   */
+  public List<Place> parts(Place place) throws IOException {
+    List<Place> parts = shared.parts(place);
+    return parts.isEmpty() ? List.of(place) : counted(new ArrayList<>(parts));
+  }
+
+  /** Of entries of a table with many sorts of things those of the sort that grows; else all. */
+  public Place grown(Place place) throws IOException {
+    Place part = entries.grown(place);
+    return part == null ? place : part;
   }
 
   /** Follows the likes of a place's heads, and groups what else they dominate. */

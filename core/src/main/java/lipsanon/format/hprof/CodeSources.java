@@ -3,10 +3,7 @@ package lipsanon.format.hprof;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.Map;
-import java.util.Set;
-import java.util.regex.Pattern;
 import lipsanon.array.Addresses;
 import lipsanon.array.LongArray;
 import lipsanon.io.ByteSource;
@@ -14,21 +11,14 @@ import lipsanon.io.InputException;
 import lipsanon.io.Window;
 
 /**
- * Tells the classes of the program itself from those of libraries that it brings along, by where
- * they were loaded from: the dump holds the code source of each protection domain. Own are classes
- * from folders, from the archive that holds the main class, and others that share its package.
+ * Reads where classes were loaded from: the dump holds the code source of each protection domain.
+ * {@link CodePlaces} tells by it the program itself from libraries that it brings along.
  */
 final class CodeSources {
   private static final String LAUNCHER = "sun.launcher.LauncherHelper";
 
   /** Characters; what is longer is no place. */
   static final int LONGEST_LOCATION = 4096;
-
-  /** Archives that hold a program with its libraries keep its own classes in such folders. */
-  private static final String[] OWN_FOLDERS = {"BOOT-INF/classes", "WEB-INF/classes"};
-
-  private static final Pattern ARCHIVE = Pattern.compile("\\.(jar|war|ear|zip)\\b");
-  private static final String[] FOREIGN_FOLDERS = {"BOOT-INF/lib", "WEB-INF/lib"};
 
   private final ByteSource source;
   private final Window window;
@@ -53,116 +43,23 @@ final class CodeSources {
     }
   }
 
-  /** Where a class stands: loaded from, and package. */
-  private record Place(String location, String stem) {}
-
   /** By type: whether it is of a library that the program brings along. */
   boolean[] foreign() throws IOException {
-    boolean[] foreign = new boolean[types.count()];
-    Place[] places = new Place[types.count()];
-    Place main = null;
-    int mainType = mainType();
-    for (int t = 0; t < places.length; t++) {
+    String[] names = new String[types.count()];
+    String[] places = new String[types.count()];
+    for (int t = 0; t < names.length; t++) {
       ClassInfo c = types.classOf(t);
+      names[t] = types.name(t);
       if (c != null && !JdkNames.isLibrary(c.name()) && !c.name().endsWith("[]")) {
-        places[t] = new Place(location(c), stem(c.name()));
-        main = t == mainType ? places[t] : main;
+        places[t] = location(c);
       }
     }
-    Set<String> ownStems = new HashSet<>();
-    for (Place place : places) {
-      if (place != null && isFolder(place.location)) {
-        ownStems.add(place.stem);
-      }
-    }
-    if (main != null) {
-      ownStems.add(main.stem);
-    }
-    Set<String> foreignStems = new HashSet<>();
-    boolean anyOwn = false;
-    for (int t = 0; t < places.length; t++) {
-      if (places[t] != null && isForeign(places[t], main, ownStems)) {
-        foreign[t] = true;
-        foreignStems.add(places[t].stem);
-      } else {
-        anyOwn |= places[t] != null && isPlaced(places[t].location);
-      }
-    }
-    if (anyOwn) {
-      inherit(foreign, places, foreignStems, ownStems);
-    } else {
-      // nothing is known of what is the program's own: no difference is made
-      foreign = new boolean[types.count()];
-    }
+    boolean[] foreign = new CodePlaces(names, places, mainType()).foreign();
     for (int t = 0; t < foreign.length; t++) {
       // what starts programs of a language holds the main class, and is not what one wrote
-      foreign[t] |= JdkNames.isOfLanguage(types.name(t));
+      foreign[t] |= JdkNames.isOfLanguage(names[t]);
     }
     return foreign;
-  }
-
-  private static boolean isForeign(Place place, Place main, Set<String> ownStems) {
-    if (isFolder(place.location) || !ARCHIVE.matcher(place.location).find()) {
-      // what was compiled while the program ran is in no archive
-      return false;
-    }
-    boolean bundled = false;
-    for (String folder : FOREIGN_FOLDERS) {
-      bundled |= place.location.contains(folder);
-    }
-    boolean sameArchive = main != null && place.location.equals(main.location);
-    // an archive may hold its libraries unpacked beside the program
-    boolean mainsOwn = sameArchive && (main.stem.isEmpty() || main.stem.equals(place.stem));
-    return bundled || !mainsOwn && !ownStems.contains(place.stem);
-  }
-
-  private static boolean isPlaced(String location) {
-    return isFolder(location) || ARCHIVE.matcher(location).find();
-  }
-
-  /** Classes that were made at run time, without a place of their own, and arrays. */
-  private void inherit(
-      boolean[] foreign, Place[] places, Set<String> foreignStems, Set<String> ownStems) {
-    for (int t = 0; t < foreign.length; t++) {
-      String name = types.name(t);
-      int made = name.indexOf("$$");
-      Integer host = made > 0 ? byName.get(name.substring(0, made)) : null;
-      boolean nowhere = places[t] != null && !isPlaced(places[t].location);
-      if (host != null) {
-        foreign[t] = foreign[host];
-      } else if (nowhere && foreignStems.contains(places[t].stem)) {
-        foreign[t] = !ownStems.contains(places[t].stem);
-      }
-    }
-    for (int t = 0; t < foreign.length; t++) {
-      String name = types.name(t);
-      int brackets = name.indexOf("[]");
-      Integer element = brackets > 0 ? byName.get(name.substring(0, brackets)) : null;
-      if (element != null) {
-        foreign[t] = foreign[element];
-      }
-    }
-  }
-
-  private static boolean isFolder(String location) {
-    for (String folder : OWN_FOLDERS) {
-      if (location.contains(folder)) {
-        return true;
-      }
-    }
-    boolean archive = location.endsWith(".jar!/") || location.endsWith(".war!/");
-    return location.endsWith("/") && !archive;
-  }
-
-  /** The first two parts of a package: whose it is. */
-  private static String stem(String name) {
-    int end = name.lastIndexOf('.');
-    if (end < 0) {
-      return "";
-    }
-    int first = name.indexOf('.');
-    int second = name.indexOf('.', first + 1);
-    return name.substring(0, second < 0 ? end : second);
   }
 
   /**

@@ -13,6 +13,8 @@ final class JdkNames {
     "sun.",
     "com.sun.",
     "netscape.javascript.",
+    "org.ietf.jgss.",
+    "org.jcp.xml.dsig.internal.",
     "org.w3c.dom.",
     "org.xml.sax."
   };

@@ -1,0 +1,138 @@
+package lipsanon.change;
+
+import java.io.IOException;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.Map;
+import java.util.Set;
+import java.util.regex.Pattern;
+import lipsanon.array.IntList;
+import lipsanon.holder.Place;
+import lipsanon.index.FieldValue;
+import lipsanon.index.RootInfo;
+import lipsanon.index.Snapshot;
+
+/**
+ * Tells threads that pile up from those of a pool that is not full yet: an executor starts one with
+ * each task until it has as many as it may have, whether others are idle or not. Such a pool has a
+ * limit, and its threads wait for work.
+ */
+final class ThreadPools {
+  /** What a thread runs that waits for the next task of its pool. */
+  private static final Pattern WAITING =
+      Pattern.compile("\\bThreadPoolExecutor\\.getTask\\b|\\bQueuedThreadPool\\.idleJobPoll\\b");
+
+  private static final String CORE = "corePoolSize";
+  private static final Set<String> MOST = Set.of("maximumPoolSize", "_maxThreads");
+
+  /** What a pool has for each of its threads. */
+  private static final String WORKER = "ThreadPoolExecutor$Worker";
+
+  private static final int MOST_FIELDS = 60;
+
+  /** No limit that anybody would count with. */
+  private static final int MOST_THREADS = 10_000;
+
+  private static final double NEARLY_ALL = 0.9;
+
+  private final Snapshot last;
+
+  /** By thread that waits: its pool. */
+  private final Map<Integer, Integer> pools = new HashMap<>();
+
+  /** By type of what grows with a pool that fills: why that is no finding. */
+  private final Map<String, String> filling = new HashMap<>();
+
+  private final Set<Long> grown = new HashSet<>();
+
+  /** A pool's sizes: it starts threads up to the first at once, up to the second where need be. */
+  private record Limits(long core, long most) {
+    long of(int threads) {
+      return threads <= core ? core : most;
+    }
+  }
+
+  ThreadPools(Snapshot last) throws IOException {
+    this.last = last;
+    Map<Integer, Limits> known = new HashMap<>();
+    for (RootInfo root : last.roots()) {
+      if (root.thread() < 0 || !WAITING.matcher(root.detail()).find()) {
+        continue;
+      }
+      if (!known.containsKey(root.node())) {
+        known.put(root.node(), limits(root.node()));
+      }
+      if (known.get(root.node()) != null) {
+        pools.put(root.thread(), root.node());
+      }
+    }
+  }
+
+  /** Looks at a place that grows: whether it has the threads of a pool that fills. */
+  void look(Place place) throws IOException {
+    IntList threads = place.heads.get(place.heads.size() - 1);
+    if (pools.isEmpty() || threads.isEmpty()) {
+      return;
+    }
+    Map<Integer, Integer> counts = new HashMap<>();
+    int most = -1;
+    for (int i = 0; i < threads.size(); i++) {
+      Integer pool = pools.get(threads.get(i));
+      if (pool != null) {
+        int count = counts.merge(pool, 1, Integer::sum);
+        most = most < 0 || count > counts.get(most) ? pool : most;
+      }
+    }
+    long more = Place.growth(place.counts);
+    int count = most < 0 ? 0 : counts.get(most);
+    if (count < 2 || count < NEARLY_ALL * more) {
+      return;
+    }
+    long limit = limits(most).of(count);
+    if (count <= limit && limit <= MOST_THREADS) {
+      filling.put(
+          place.type,
+          "threads of a pool that fills: "
+              + count
+              + " of at most "
+              + limit
+              + " so far, and they wait for work");
+      grown.add(more);
+    }
+  }
+
+  /**
+   * Why something that grows is no finding: it is of a pool that fills, and grows with it.
+   *
+   * @param more by how many it grew
+   * @return null if it is not
+   */
+  String reason(String type, long more) {
+    if (!grown.contains(more)) {
+      return null;
+    }
+    return type.endsWith(WORKER) ? filling.values().iterator().next() : filling.get(type);
+  }
+
+  /** Null if an object is no pool. */
+  private Limits limits(int node) throws IOException {
+    long core = -1;
+    long most = -1;
+    for (FieldValue field : last.objects().fields(node, MOST_FIELDS)) {
+      if (field.via().name().equals(CORE)) {
+        core = number(field.value());
+      } else if (MOST.contains(field.via().name())) {
+        most = number(field.value());
+      }
+    }
+    return most < 0 ? null : new Limits(core, most);
+  }
+
+  private static long number(String value) {
+    try {
+      return Long.parseLong(value);
+    } catch (NumberFormatException e) {
+      return -1;
+    }
+  }
+}
