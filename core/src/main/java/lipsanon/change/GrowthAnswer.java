@@ -42,6 +42,11 @@ public record GrowthAnswer(
     List<Adder> adders,
     List<Origin> allocatedIn) {
 
+  static final String TOO_SMALL = "is too small to be told from chance";
+
+  /** With fewer snapshots two intervals are all, or nearly. */
+  private static final int LEAST_SERIES = 4;
+
   /** Without what only a live program tells. */
   GrowthAnswer(
       List<SnapshotSummary> snapshots,
@@ -78,6 +83,24 @@ public record GrowthAnswer(
     return actions > 0
         ? finding.bytesPerAction()
         : (bytes.get(bytes.size() - 1) - bytes.get(0)) / (double) (bytes.size() - 1);
+  }
+
+  /**
+   * Whether one much longer round would tell more: something piles up, or may do so that was too
+   * small to be told so far, but rose by the same in the last two intervals.
+   */
+  public boolean worthALongRound() {
+    return !findings.isEmpty() || setAside.stream().anyMatch(GrowthAnswer::mayGoOn);
+  }
+
+  private static boolean mayGoOn(SetAside small) {
+    List<Long> bytes = small.bytes();
+    int n = bytes.size();
+    if (!small.why().equals(TOO_SMALL) || n < LEAST_SERIES) {
+      return false;
+    }
+    long last = bytes.get(n - 1) - bytes.get(n - 2);
+    return last > 0 && last == bytes.get(n - 2) - bytes.get(n - 3);
   }
 
   /**

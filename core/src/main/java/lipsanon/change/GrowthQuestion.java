@@ -431,7 +431,7 @@ public final class GrowthQuestion {
       return trend.noGrowth();
     }
     if (small(pile, trend) || !pile.bySize() && few(pile.place().counts)) {
-      return "is too small to be told from chance";
+      return GrowthAnswer.TOO_SMALL;
     }
     if (trend.slows() && trend.exactPerAction() == 0 && small(pile)) {
       return "slows down, and is small: a cache that is nearly full";

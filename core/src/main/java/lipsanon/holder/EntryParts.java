@@ -24,6 +24,9 @@ final class EntryParts {
   /** Of the growth this part is of the one sort at least. */
   private static final double LEAST_SHARE = 0.9;
 
+  /** Fewer others do not hide what a table is about. */
+  private static final double LEAST_OTHERS = 0.2;
+
   private final List<Snapshot> snapshots;
   private final List<DominatorChildren> children;
   private final List<String[]> families;
@@ -57,8 +60,9 @@ final class EntryParts {
     for (Place part : parts.values()) {
       best = best == null || grownBy(part) > grownBy(best) ? part : best;
     }
+    long others = place.counts[0] - best.counts[0];
     boolean most = grownBy(best) >= LEAST_SHARE * grownBy(place);
-    return most && best.counts[0] * 2 < place.counts[0] ? best : null;
+    return most && others >= LEAST_OTHERS * place.counts[snapshots.size() - 1] ? best : null;
   }
 
   private static long grownBy(Place place) {

@@ -150,8 +150,8 @@ public final class Rehearsal {
         throw new CaptureException(
             "action "
                 + i
-                + " of round "
-                + round
+                + " of "
+                + (round == 0 ? "the warm-up" : "round " + round)
                 + " failed: "
                 + problem
                 + "; the snapshots taken so far are in "

@@ -150,6 +150,7 @@ public final class RehearseCommand extends SnapshotCommand {
   @Override
   public Integer call() throws Exception {
     check();
+    RuntimeInfo found = start == null ? checked(where.find(target)) : null;
     Path folder = keep != null ? keep : defaultFolder();
     Files.createDirectories(folder);
     try (var files = Files.list(folder)) {
@@ -160,7 +161,7 @@ public final class RehearseCommand extends SnapshotCommand {
     recording = record ? new Background(folder.resolve("allocations.jfr")) : null;
     Rehearsal.Plan plan = new Rehearsal.Plan(action(), url, times, rounds, warmUp, folder);
     Rehearsal rehearsal = new Rehearsal(plan, listener());
-    Rehearsal.Taken taken = start == null ? run(rehearsal, where.find(target)) : started(rehearsal);
+    Rehearsal.Taken taken = start == null ? run(rehearsal, found) : started(rehearsal);
     GrowthAnswer answer =
         rehearsal
             .page()
@@ -210,7 +211,19 @@ public final class RehearseCommand extends SnapshotCommand {
   private Rehearsal.Doubt doubt() {
     return noConfirm
         ? Rehearsal.Doubt.NONE
-        : taken -> !GrowthCommand.ask(this, taken.files(), taken.actions()).findings().isEmpty();
+        : taken -> GrowthCommand.ask(this, taken.files(), taken.actions()).worthALongRound();
+  }
+
+  /** What is done in pages cannot be done elsewhere: that is said before anything is written. */
+  private RuntimeInfo checked(RuntimeInfo runtime) {
+    boolean inPage = script != null || clicks != null || visit != null;
+    if (inPage && !runtime.extension().equals("heapsnapshot")) {
+      throw new UsageException(
+          runtime.program()
+              + " is no page: --run, --click and --visit are done in pages; give --action 'COMMAND'"
+              + " or --get URL");
+    }
+    return runtime;
   }
 
   private void check() {
