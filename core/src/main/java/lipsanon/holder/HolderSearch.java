@@ -172,9 +172,9 @@ public final class HolderSearch {
   /** What threads keep by a variable that each has a value of: who has the variable lets go. */
   private static Holding byKey(Holding threads, Climb.Named key) {
     Holding.Place of = threads.places().get(0);
-    String text = key.text() + " of " + of.text();
     Holding.Place place =
-        new Holding.Place(text, key.from(), key.target(), key.text(), of.freed(), of.freedBytes());
+        new Holding.Place(
+            key.text(), key.from(), key.target(), key.text(), of.freed(), of.freedBytes());
     return new Holding(
         List.of(place),
         threads.freed(),

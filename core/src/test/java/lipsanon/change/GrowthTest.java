@@ -47,7 +47,9 @@ class GrowthTest {
     "Interned, static leakyard.Interned.NAMES, java.lang.String",
     "HugeArray, static leakyard.HugeArray.ledger, byte[]",
     "OffHeapBuffers, static leakyard.OffHeapBuffers.BUFFERS, java.nio.DirectByteBuffer",
-    "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch"
+    "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch",
+    "Counters, leakyard.Counters$Office.services and leakyard.Counters$Guard.services, leakyard.Counters$Manifest",
+    "Drafts, leakyard.Drafts.draft, leakyard.Drafts$Draft"
   })
   void namesTheHolder(String program, String holder, String what) throws Exception {
     GrowthAnswer answer = grow(program);
@@ -83,6 +85,46 @@ class GrowthTest {
     assertThat(first.sentence())
         .contains(", held by running threads in leakyard.ThreadPerAction$Watch.run (")
         .doesNotContain("is a root itself");
+  }
+
+  /** Each of a table's sorts of things has a number of its own. */
+  @Test
+  void whatPilesUpAmongOtherThingsIsCountedAlone() throws Exception {
+    GrowthAnswer answer = grow("Counters");
+    assertThat(answer.findings().get(0).counts()).containsExactly(14L, 21L, 28L, 35L, 98L);
+    assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+  }
+
+  /** There is no more of what only changed hands, though there is of its type. */
+  @Test
+  void whatChangesHandsDoesNotGrow() throws Exception {
+    GrowthAnswer answer = grow("Moved");
+    assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+    assertThat(answer.findings().get(0).heldBy()).isEqualTo("static leakyard.Moved.CALLS");
+    assertThat(answer.setAside())
+        .as(answer.toString())
+        .anyMatch(aside -> aside.why().startsWith("only moved here"));
+  }
+
+  @Test
+  void aPoolThatFillsIsNoLeak() throws Exception {
+    GrowthAnswer answer = grow("FillingPool");
+    assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    assertThat(answer.setAside())
+        .anyMatch(
+            aside ->
+                aside
+                    .why()
+                    .equals(
+                        "threads of a pool that fills: 98 of at most 300 so far, and they wait for"
+                            + " work"));
+  }
+
+  @Test
+  void threadsThatAPoolHasLostAreALeak() throws Exception {
+    Finding first = grow("StuckInPool").findings().get(0);
+    assertThat(first.heldBy()).startsWith("running threads in leakyard.StuckInPool.");
+    assertThat(first.countPerAction()).isEqualTo(1);
   }
 
   /** There an entry of a class's values is no weak reference any more, but has one. */

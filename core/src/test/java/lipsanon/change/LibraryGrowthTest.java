@@ -67,6 +67,7 @@ class LibraryGrowthTest {
         "Made | leakyard.library.Made$Foundry.moulds | class leakyard.library.Mould…",
         "Berthing | leakyard.library.Berthing$Pilots.waiting | leakyard.library.Berthing$Request",
         "Backlog | leakyard.library.Backlog$Mast.signals | leakyard.library.Backlog$Signal",
+        "Labels | leakyard.library.Labels$Index.byCall | io.micrometer.core.instrument.ImmutableTag",
         "Flags | leakyard.library.Flags$Locker.known | leakyard.library.Flags$Flag",
         "Rates | leakyard.library.Rates$Tariff.byQuay | leakyard.library.Rates$Rate"
       })

@@ -31,6 +31,11 @@ public final class NodeTargets {
   private static final int DEFAULT_PORT = 9229;
 
   private static final String LISTENING = "0A";
+
+  /** 127.0.0.1 and ::1 as the kernel writes them, each four bytes in the machine's order. */
+  private static final Set<String> LOOPBACK =
+      Set.of("0100007F", "00000000000000000000000001000000");
+
   private static final Pattern INSPECT =
       Pattern.compile("--inspect(?:-brk|-wait|-port)?(?:=(?:.*:)?([0-9]+))?(?=\\s|$)");
   private static final Pattern SOCKET = Pattern.compile("socket:\\[([0-9]+)\\]");
@@ -95,12 +100,17 @@ public final class NodeTargets {
     String address = "";
     String access = RuntimeInfo.CLOSED;
     Set<Integer> ports;
+    Set<Integer> likely = likely(process, command);
     try {
-      ports = listening(process);
+      ports = listening(process, false);
+      if (!named(Path.of(command.get(0)))) {
+        // it has given itself a title, in place of its arguments: what listens here alone may be
+        // one
+        likely.addAll(listening(process, true));
+      }
     } catch (IOException e) {
       return info(pid, command, process, "not accessible (another user's)", "");
     }
-    Set<Integer> likely = likely(process, command);
     for (int port : ports) {
       if (address.isEmpty() && (likely.contains(port) || likely.contains(0))) {
         try {
@@ -161,12 +171,17 @@ public final class NodeTargets {
     return ports;
   }
 
-  /** The ports at which a process itself listens. */
-  private static Set<Integer> listening(Path process) throws IOException {
+  /**
+   * The ports at which a process itself listens.
+   *
+   * @param onlyHere only those that this machine alone can reach
+   */
+  private static Set<Integer> listening(Path process, boolean onlyHere) throws IOException {
     Set<String> inodes = sockets(process);
     Set<Integer> ports = new HashSet<>();
     for (String[] words : listeners(process)) {
-      if (inodes.contains(words[9])) {
+      String address = words[1].substring(0, words[1].lastIndexOf(':'));
+      if (inodes.contains(words[9]) && (!onlyHere || LOOPBACK.contains(address))) {
         ports.add(port(words));
       }
     }

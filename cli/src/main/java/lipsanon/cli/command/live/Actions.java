@@ -22,7 +22,13 @@ public final class Actions {
 
   /** Gets a URL. */
   public static Action get(String url) {
-    HttpClient client = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(10)).build();
+    // plainly: servers with web sockets hang up on whoever offers to go over to HTTP/2, and what
+    // others keep for that would be found to pile up
+    HttpClient client =
+        HttpClient.newBuilder()
+            .version(HttpClient.Version.HTTP_1_1)
+            .connectTimeout(Duration.ofSeconds(10))
+            .build();
     return (target, live, round) -> {
       try {
         HttpRequest request =
