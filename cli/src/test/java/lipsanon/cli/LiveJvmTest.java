@@ -223,6 +223,15 @@ class LiveJvmTest {
           .contains("the crane is stuck");
       assertThat(folder.resolve("failing/0-baseline.hprof")).exists();
       assertThat(folder.resolve("failing/1.hprof")).exists();
+      Tool.Result warmUp =
+          Tool.run(folder, "rehearse", harbour.pid(), "--action", "false", "--keep", "cold");
+      assertThat(warmUp.code()).isEqualTo(4);
+      assertThat(warmUp.err()).contains("action 1 of the warm-up failed");
+      Tool.Result inPage =
+          Tool.run(folder, "rehearse", harbour.pid(), "--click", "#open", "--keep", "clicked");
+      assertThat(inPage.code()).isEqualTo(2);
+      assertThat(inPage.err()).contains("is no page: --run, --click and --visit are done in pages");
+      assertThat(folder.resolve("clicked")).doesNotExist();
     }
   }
 
