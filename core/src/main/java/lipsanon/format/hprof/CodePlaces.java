@@ -129,11 +129,24 @@ final class CodePlaces {
       }
     }
     if (!anyOwn) {
-      // nothing is known of what is the program's own: no difference is made
-      return new boolean[names.length];
+      return unknown();
     }
     inherit(foreign, foreignStems);
     return foreign;
+  }
+
+  /**
+   * Nothing is known of what is the program's own: it is what is of no library that everybody has.
+   * If that is nothing, no difference is made.
+   */
+  private boolean[] unknown() {
+    boolean[] foreign = new boolean[names.length];
+    boolean anyOwn = false;
+    for (int t = 0; t < names.length; t++) {
+      foreign[t] = KnownLibraries.has(names[t]);
+      anyOwn |= !foreign[t] && locations[t] != null && isPlaced(locations[t]);
+    }
+    return anyOwn ? foreign : new boolean[names.length];
   }
 
   private boolean isForeign(int t) {

@@ -117,10 +117,19 @@ class CodePlacesTest {
   }
 
   @Test
-  void whereNothingIsKnownNoDifferenceIsMade() {
+  void whereNothingIsKnownItIsWhatIsOfNoLibraryThatEverybodyHas() {
     with("play.core.server.ProdServerStart", "/srv/lib/server.jar")
+        .with("com.github.benmanes.caffeine.cache.PSMS", "/srv/lib/cache.jar")
+        .with("org.apache.commons.Text[]", null)
         .with("controllers.Desk", "/srv/lib/office.jar");
-    assertThat(own("play.core.server.ProdServerStart"))
-        .containsExactly("play.core.server.ProdServerStart", "controllers.Desk");
+    assertThat(own("play.core.server.ProdServerStart")).containsExactly("controllers.Desk");
+  }
+
+  @Test
+  void whereThatIsNothingNoDifferenceIsMade() {
+    with("org.jboss.modules.Main", "/srv/modules.jar")
+        .with("org.wildfly.Server", "/srv/lib/server.jar");
+    assertThat(own("org.jboss.modules.Main"))
+        .containsExactly("org.jboss.modules.Main", "org.wildfly.Server");
   }
 }
