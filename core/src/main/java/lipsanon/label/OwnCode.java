@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import lipsanon.index.Packages;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 
@@ -51,7 +52,7 @@ public final class OwnCode {
       boolean own = !type.library() && !type.foreign() && !type.array();
       int end = type.name().lastIndexOf('.');
       if (own && end > 0 && type.classNode() >= 0) {
-        counts.merge(stem(type.name()), 1, Integer::sum);
+        counts.merge(Packages.stem(type.name()), 1, Integer::sum);
       }
     }
     List<Map.Entry<String, Integer>> sorted = new ArrayList<>(counts.entrySet());
@@ -61,11 +62,5 @@ public final class OwnCode {
       most.put(entry.getKey(), entry.getValue());
     }
     return most;
-  }
-
-  private static String stem(String name) {
-    int first = name.indexOf('.');
-    int second = name.indexOf('.', first + 1);
-    return name.substring(0, second < 0 ? first : second);
   }
 }

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import lipsanon.index.Packages;
 
 /**
  * Tells the classes of the program itself from those of libraries that it brings along, by where
@@ -51,19 +52,6 @@ final class CodePlaces {
     "weblogic.",
     "worker.org.gradle."
   };
-
-  /** Under these first two parts of a package live programs that have nothing in common. */
-  private static final Set<String> SHARED_STEMS =
-      Set.of(
-          "com.github",
-          "com.gitlab",
-          "com.google",
-          "com.googlecode",
-          "io.github",
-          "io.gitlab",
-          "net.sourceforge",
-          "org.apache",
-          "org.eclipse");
 
   private final String[] names;
   private final String[] locations;
@@ -111,11 +99,11 @@ final class CodePlaces {
   boolean[] foreign() {
     for (int t = 0; t < names.length; t++) {
       if (locations[t] != null && isOwnFolder(locations[t])) {
-        ownStems.add(stem(names[t]));
+        ownStems.add(Packages.stem(names[t]));
       }
     }
     if (main >= 0) {
-      ownStems.add(stem(names[main]));
+      ownStems.add(Packages.stem(names[main]));
     }
     boolean[] foreign = new boolean[names.length];
     Set<String> foreignStems = new HashSet<>();
@@ -123,7 +111,7 @@ final class CodePlaces {
     for (int t = 0; t < names.length; t++) {
       if (locations[t] != null && isForeign(t)) {
         foreign[t] = true;
-        foreignStems.add(stem(names[t]));
+        foreignStems.add(Packages.stem(names[t]));
       } else {
         anyOwn |= locations[t] != null && isPlaced(locations[t]);
       }
@@ -155,11 +143,12 @@ final class CodePlaces {
       // what was compiled while the program ran is nowhere
       return false;
     }
-    String stem = stem(names[t]);
+    String stem = Packages.stem(names[t]);
     boolean sameArchive = main >= 0 && location.equals(locations[main]);
     // an archive may hold its libraries unpacked beside the program
     boolean mainsOwn =
-        sameArchive && (stem(names[main]).isEmpty() || stem(names[main]).equals(stem));
+        sameArchive
+            && (Packages.stem(names[main]).isEmpty() || Packages.stem(names[main]).equals(stem));
     return !mainsOwn && !ownStems.contains(stem);
   }
 
@@ -175,8 +164,8 @@ final class CodePlaces {
       boolean nowhere = locations[t] != null && !isPlaced(locations[t]);
       if (host != null) {
         foreign[t] = foreign[host];
-      } else if (nowhere && foreignStems.contains(stem(names[t]))) {
-        foreign[t] = !ownStems.contains(stem(names[t]));
+      } else if (nowhere && foreignStems.contains(Packages.stem(names[t]))) {
+        foreign[t] = !ownStems.contains(Packages.stem(names[t]));
       }
     }
     for (int t = 0; t < foreign.length; t++) {
@@ -204,17 +193,5 @@ final class CodePlaces {
       }
     }
     return false;
-  }
-
-  /** The first two parts of a package, or three: whose it is. */
-  private static String stem(String name) {
-    int end = name.lastIndexOf('.');
-    if (end < 0) {
-      return "";
-    }
-    int second = name.indexOf('.', name.indexOf('.') + 1);
-    String stem = name.substring(0, second < 0 ? end : second);
-    int third = second < 0 ? -1 : name.indexOf('.', second + 1);
-    return third >= 0 && SHARED_STEMS.contains(stem) ? name.substring(0, third) : stem;
   }
 }
