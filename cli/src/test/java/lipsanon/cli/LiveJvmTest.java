@@ -152,6 +152,26 @@ class LiveJvmTest {
     Tool.Result proof = Tool.run(folder, prove(leakyFiles, fixedFiles));
     assertThat(proof.code()).as(proof.both()).isZero();
     assertThat(proof.out()).startsWith("Proved").contains("gone");
+    // a folder stands for its snapshots
+    JsonNode whole = ask("growth", "leaky", "--actions", "7,7,7,147");
+    assertThat(whole.get("snapshots")).hasSize(5);
+    assertThat(whole.get("findings")).isEqualTo(leaky.get("findings"));
+    Tool.Result folders =
+        Tool.run(
+            folder,
+            "prove",
+            "leaky",
+            "--against",
+            "fixed",
+            "--actions-before",
+            "7,7,7,147",
+            "--actions-after",
+            "7");
+    assertThat(folders.code()).as(folders.both()).isZero();
+    Files.createDirectories(folder.resolve("empty"));
+    Tool.Result empty = Tool.run(folder, "growth", "empty");
+    assertThat(empty.code()).isEqualTo(2);
+    assertThat(empty.err()).contains("empty holds no snapshots");
     Tool.Result notProved = Tool.run(folder, prove(leakyFiles, leakyFiles));
     assertThat(notProved.code()).isEqualTo(1);
     assertThat(notProved.out()).contains("still grows");

@@ -14,6 +14,7 @@ import lipsanon.cli.UsageException;
 import lipsanon.cli.command.GrowthViews;
 import lipsanon.cli.command.PictureOptions;
 import lipsanon.cli.command.SeriesCheck;
+import lipsanon.cli.command.SeriesFiles;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.TypeTables;
 import lipsanon.cli.draw.Picture;
@@ -36,8 +37,8 @@ public final class GrowthCommand extends SnapshotCommand {
       arity = "1..*",
       paramLabel = "SNAPSHOT",
       description =
-          "Two or more snapshots of one program, whole or light; three or more show a trend. Or"
-              + " one series that `lipsanon watch --record` kept.")
+          "Two or more snapshots of one program, whole or light, or a folder with them; three or"
+              + " more show a trend. Or one series that `lipsanon watch --record` kept.")
   private List<Path> files;
 
   @Option(
@@ -102,9 +103,7 @@ public final class GrowthCommand extends SnapshotCommand {
   /** Opens a series, puts it in time order, and asks. */
   public static GrowthAnswer ask(SnapshotCommand command, List<Path> given, List<Integer> actions)
       throws Exception {
-    // a pattern of the shell fits the indexes beside the snapshots too
-    List<Path> files =
-        given.stream().filter(file -> !file.toString().endsWith(".lipsanon")).toList();
+    List<Path> files = SeriesFiles.of(given);
     HeapSeries watched = files.size() == 1 ? Snapshots.series(files.get(0)) : null;
     if (watched != null) {
       TypeFilter mine = new TypeFilter(null, command.minePackages(), false);

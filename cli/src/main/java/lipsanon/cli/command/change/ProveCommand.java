@@ -19,17 +19,17 @@ import picocli.CommandLine.Parameters;
     description = "Is the growth found in one series of snapshots gone in another?")
 public final class ProveCommand extends SnapshotCommand {
   @Parameters(
-      arity = "2..*",
+      arity = "1..*",
       paramLabel = "BEFORE",
-      description = "Snapshots of the program before the fix.")
+      description = "Snapshots of the program before the fix, or a folder with them.")
   private List<Path> before;
 
   @Option(
       names = "--against",
-      arity = "2..*",
+      arity = "1..*",
       required = true,
       paramLabel = "AFTER",
-      description = "Snapshots of the program after the fix.")
+      description = "Snapshots of the program after the fix, or a folder with them.")
   private List<Path> after;
 
   @Option(

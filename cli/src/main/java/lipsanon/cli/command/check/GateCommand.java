@@ -1,13 +1,10 @@
 package lipsanon.cli.command.check;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.Stream;
 import lipsanon.change.Budget;
 import lipsanon.change.BudgetAnswer;
 import lipsanon.change.BudgetQuestion;
@@ -15,6 +12,7 @@ import lipsanon.change.GrowthAnswer;
 import lipsanon.cli.Context;
 import lipsanon.cli.ExitCodes;
 import lipsanon.cli.UsageException;
+import lipsanon.cli.command.SeriesFiles;
 import lipsanon.cli.command.SnapshotCommand;
 import lipsanon.cli.command.change.GrowthCommand;
 import lipsanon.cli.term.Format;
@@ -77,7 +75,7 @@ public final class GateCommand extends SnapshotCommand {
   public Integer call() throws Exception {
     BudgetFile budgets = BudgetFile.read(budgetFile);
     Map<String, Long> earlier = baseline == null ? Map.of() : Baseline.read(baseline);
-    List<Path> series = series();
+    List<Path> series = SeriesFiles.of(files);
     List<Integer> between = actions.isEmpty() ? budgets.actions() : actions;
     boolean grows =
         budgets.budgets().stream().anyMatch(one -> one.measure() == Budget.Measure.GROWTH);
@@ -121,33 +119,6 @@ public final class GateCommand extends SnapshotCommand {
       rows.add(before == null ? row : row.beside(before));
     }
     return new BudgetAnswer(answer.snapshot(), answer.kept(), answer.sentence(), rows);
-  }
-
-  private List<Path> series() throws IOException {
-    List<Path> series = new ArrayList<>();
-    for (Path file : files) {
-      if (!file.toString().endsWith(".lipsanon")) {
-        if (Files.isDirectory(file)) {
-          try (Stream<Path> inside = Files.list(file)) {
-            series.addAll(
-                inside
-                    .filter(Files::isRegularFile)
-                    .filter(
-                        one ->
-                            one.toString()
-                                .matches(".*\\.(hprof|hprof\\.gz|heapsnapshot|nettrace|core)"))
-                    .sorted()
-                    .toList());
-          }
-        } else {
-          series.add(file);
-        }
-      }
-    }
-    if (series.isEmpty()) {
-      throw new UsageException(files.get(0) + ": holds no snapshots");
-    }
-    return series;
   }
 
   private View view(BudgetAnswer answer) {
