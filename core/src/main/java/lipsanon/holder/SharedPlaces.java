@@ -53,9 +53,13 @@ final class SharedPlaces {
     }
   }
 
-  /** Whether there is something to take apart: several objects, and they do not grow in number. */
+  /**
+   * Whether there is something to take apart: several objects of a type that the runtime has for
+   * everybody. Those of a program's own type are alike in more than that.
+   */
   private boolean isMixed(Place place) {
-    boolean mixed = place.via.equals(Place.SHARED) && place.loopOf == null && !place.loops;
+    boolean mixed =
+        place.library && place.via.equals(Place.SHARED) && place.loopOf == null && !place.loops;
     for (int s = 0; s < snapshots.size() && mixed; s++) {
       int count = place.heads.get(s).size();
       mixed = count > 1 && count <= MOST_OBJECTS;
