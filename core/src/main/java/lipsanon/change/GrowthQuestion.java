@@ -215,13 +215,10 @@ public final class GrowthQuestion {
   private boolean searchBelow(Place place, int depth) throws IOException {
     List<Place> parts = tree.parts(place);
     boolean found = false;
-    if (parts.size() > 1) {
-      for (Place part : parts) {
-        found |= search(part, depth);
-      }
-      return found;
+    for (Place part : parts) {
+      found |= search(part, depth);
     }
-    for (Place below : tree.children(place)) {
+    for (Place below : parts.isEmpty() ? tree.children(place) : List.<Place>of()) {
       found |= search(below, depth + 1);
     }
     return found;
@@ -295,10 +292,11 @@ public final class GrowthQuestion {
         continue;
       }
       Finding finding = reports.finding(pile, trend);
+      String pooled = pools.reason(finding.what(), more);
       if (pile.place().countedByType && isElsewhere(pile, finding)) {
         aside.add(reports.setAside(pile, MOVED));
-      } else if (pools.reason(finding.what(), more) != null) {
-        aside.add(reports.setAside(pile, pools.reason(finding.what(), more)));
+      } else if (pooled != null) {
+        aside.add(reports.setAside(pile, pooled));
       } else if (trend.kind() == Trend.Kind.STEADY
           && finding.confidence() < SURE
           && trend.exactPerAction() == 0

@@ -1,8 +1,9 @@
 package lipsanon.change;
 
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.regex.Pattern;
@@ -40,10 +41,15 @@ final class ThreadPools {
   /** By thread that waits: its pool. */
   private final Map<Integer, Integer> pools = new HashMap<>();
 
-  /** By type of what grows with a pool that fills: why that is no finding. */
-  private final Map<String, String> filling = new HashMap<>();
+  /** By pool: null where an object is none. */
+  private final Map<Integer, Limits> limits = new HashMap<>();
 
-  private final Set<Long> grown = new HashSet<>();
+  private final List<Filling> filling = new ArrayList<>();
+
+  /**
+   * Threads of a pool that fills: their type, by how many they grew, and why that is no finding.
+   */
+  private record Filling(String type, long more, String reason) {}
 
   /** A pool's sizes: it starts threads up to the first at once, up to the second where need be. */
   private record Limits(long core, long most) {
@@ -54,15 +60,14 @@ final class ThreadPools {
 
   ThreadPools(Snapshot last) throws IOException {
     this.last = last;
-    Map<Integer, Limits> known = new HashMap<>();
     for (RootInfo root : last.roots()) {
       if (root.thread() < 0 || !WAITING.matcher(root.detail()).find()) {
         continue;
       }
-      if (!known.containsKey(root.node())) {
-        known.put(root.node(), limits(root.node()));
+      if (!limits.containsKey(root.node())) {
+        limits.put(root.node(), limits(root.node()));
       }
-      if (known.get(root.node()) != null) {
+      if (limits.get(root.node()) != null) {
         pools.put(root.thread(), root.node());
       }
     }
@@ -88,16 +93,15 @@ final class ThreadPools {
     if (count < 2 || count < NEARLY_ALL * more) {
       return;
     }
-    long limit = limits(most).of(count);
+    long limit = limits.get(most).of(count);
     if (count <= limit && limit <= MOST_THREADS) {
-      filling.put(
-          place.type,
+      String reason =
           "threads of a pool that fills: "
               + count
               + " of at most "
               + limit
-              + " so far, and they wait for work");
-      grown.add(more);
+              + " so far, and they wait for work";
+      filling.add(new Filling(place.type, more, reason));
     }
   }
 
@@ -108,10 +112,12 @@ final class ThreadPools {
    * @return null if it is not
    */
   String reason(String type, long more) {
-    if (!grown.contains(more)) {
-      return null;
+    for (Filling pool : filling) {
+      if (pool.more == more && (pool.type.equals(type) || type.endsWith(WORKER))) {
+        return pool.reason;
+      }
     }
-    return type.endsWith(WORKER) ? filling.values().iterator().next() : filling.get(type);
+    return null;
   }
 
   /** Null if an object is no pool. */

@@ -33,9 +33,6 @@ final class Climb {
 
   private static final String PAGE = "the page";
 
-  /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
-  private static final long LARGEST_PLACE = 32;
-
   private final Snapshot snapshot;
   private final Links links;
   private final Ownership ownership;
@@ -461,28 +458,6 @@ final class Climb {
                 .traits()
                 .contains(TypeInfo.Trait.TEXT);
     return text ? RootInfo.TABLE : "a static variable (" + snapshot.typeName(way.below) + ")";
-  }
-
-  /**
-   * Whether an object holds classes above all, as a class loader does: what it dominates hangs on
-   * variables of several of them, and nobody could empty it.
-   */
-  boolean isListOfClasses(int node) throws IOException {
-    // what is larger than a list of all of them is not gone through
-    if (snapshot.shallowBytes(node) > LARGEST_PLACE * snapshot.classNodes().size()) {
-      return false;
-    }
-    int[] seen = new int[2];
-    snapshot
-        .objects()
-        .references(
-            node,
-            reference -> {
-              if (reference.via().kind() != Via.Kind.INTERNAL) {
-                seen[snapshot.classNodes().contains(reference.target()) ? 1 : 0]++;
-              }
-            });
-    return seen[1] > seen[0];
   }
 
   /** A library's field, with what keeps the object that has it. */

@@ -35,6 +35,9 @@ public final class HolderSearch {
   /** So few objects may each have a holder of their own, if these are alike. */
   private static final int MOST_ALIKE = 8;
 
+  /** Of an element of a list, in bytes: a reference, and as much for others and what is empty. */
+  private static final long LARGEST_PLACE = 32;
+
   private final Snapshot snapshot;
   private final Links links;
   private final Climb climb;
@@ -123,12 +126,29 @@ public final class HolderSearch {
 
   /** Whether objects, which are no classes themselves, have in common that classes hold them. */
   private boolean isOnlyLoaded(IntList asked, int holder) throws IOException {
-    return climb.isListOfClasses(holder) && !snapshot.classNodes().contains(asked.get(0));
+    return isListOfClasses(holder) && !snapshot.classNodes().contains(asked.get(0));
   }
 
-  /** Whether an object only lists the classes that were loaded. */
+  /**
+   * Whether an object holds classes above all, as a class loader does: what it dominates hangs on
+   * variables of several of them, and nobody could empty it.
+   */
   public boolean isListOfClasses(int node) throws IOException {
-    return climb.isListOfClasses(node);
+    // what is larger than a list of all of them is not gone through
+    if (snapshot.shallowBytes(node) > LARGEST_PLACE * snapshot.classNodes().size()) {
+      return false;
+    }
+    int[] seen = new int[2];
+    snapshot
+        .objects()
+        .references(
+            node,
+            reference -> {
+              if (reference.via().kind() != Via.Kind.INTERNAL) {
+                seen[snapshot.classNodes().contains(reference.target()) ? 1 : 0]++;
+              }
+            });
+    return seen[1] > seen[0];
   }
 
   /**

@@ -45,6 +45,9 @@ public final class Place {
   /** Whether its objects were counted by their type where something else held them as well. */
   public boolean countedByType;
 
+  /** Whether it is a part of a place that was taken apart. */
+  boolean apart;
+
   /** Whether a place that vanished was sought for it. */
   boolean joined;
 

@@ -95,11 +95,10 @@ public final class PlaceTree {
 
   /**
    * The places that one is made of whose objects have no more in common than that each is held from
-   * several sides; itself if it cannot be taken apart.
+   * several sides; none if it cannot be taken apart.
    */
   public List<Place> parts(Place place) throws IOException {
-    List<Place> parts = shared.parts(place);
-    return parts.isEmpty() ? List.of(place) : counted(new ArrayList<>(parts));
+    return counted(new ArrayList<>(shared.parts(place)));
   }
 
   /** Of entries of a table with many sorts of things those of the sort that grows; else all. */

@@ -3,7 +3,6 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -59,7 +58,11 @@ final class SharedPlaces {
    */
   private boolean isMixed(Place place) {
     boolean mixed =
-        place.library && place.via.equals(Place.SHARED) && place.loopOf == null && !place.loops;
+        place.library
+            && !place.apart
+            && place.via.equals(Place.SHARED)
+            && place.loopOf == null
+            && !place.loops;
     for (int s = 0; s < snapshots.size() && mixed; s++) {
       int count = place.heads.get(s).size();
       mixed = count > 1 && count <= MOST_OBJECTS;
@@ -98,6 +101,7 @@ final class SharedPlaces {
           name = name.isEmpty() && lasting.contains(known) ? known : name;
         }
         Place part = parts.computeIfAbsent(name, key -> place.part());
+        part.apart = true;
         part.add(s, heads.get(i), snapshots.get(s).retainedBytes(heads.get(i)), false);
       }
     }
@@ -116,12 +120,11 @@ final class SharedPlaces {
   /** By object: the fields that refer to it, in order. */
   private List<Set<String>> names(int s, IntList heads) throws IOException {
     List<Set<String>> names = new ArrayList<>(heads.size());
-    Map<Via, String> groups = new HashMap<>();
     for (int i = 0; i < heads.size(); i++) {
       Set<String> here = new TreeSet<>();
       for (Links.Link link : links.get(s).into(heads.get(i), MOST_LINKS)) {
         if (NAMED.contains(link.via().kind())) {
-          here.add(groups.computeIfAbsent(link.via(), references::of));
+          here.add(references.of(link.via()));
         }
       }
       names.add(here);

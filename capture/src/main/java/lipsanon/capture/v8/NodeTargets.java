@@ -104,8 +104,7 @@ public final class NodeTargets {
     try {
       ports = listening(process, false);
       if (!named(Path.of(command.get(0)))) {
-        // it has given itself a title, in place of its arguments: what listens here alone may be
-        // one
+        // its title stands in place of its arguments: any port for this machine alone may be it
         likely.addAll(listening(process, true));
       }
     } catch (IOException e) {

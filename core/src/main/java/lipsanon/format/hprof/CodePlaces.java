@@ -83,16 +83,7 @@ final class CodePlaces {
     boolean known = main >= 0 && locations[main] != null;
     Matcher boot = LAUNCHER_FOLDER.matcher(known ? locations[main] : "");
     appFolder = boot.matches() ? boot.group(1) + "app/" : "";
-    this.main = known && !packed && !isLauncher(names[main]) ? main : -1;
-  }
-
-  private static boolean isLauncher(String name) {
-    for (String launcher : LAUNCHERS) {
-      if (name.startsWith(launcher)) {
-        return true;
-      }
-    }
-    return false;
+    this.main = known && !packed && !JdkNames.begins(names[main], LAUNCHERS) ? main : -1;
   }
 
   /** By type: whether it is of a library that the program brings along. */

@@ -117,12 +117,7 @@ final class JdkNames {
 
   /** Whether a class is of remote management, by which captures are asked for. */
   static boolean isObserver(String name) {
-    for (String prefix : OBSERVERS) {
-      if (name.startsWith(prefix)) {
-        return true;
-      }
-    }
-    return false;
+    return begins(name, OBSERVERS);
   }
 
   static boolean isLibrary(String name) {
@@ -130,17 +125,17 @@ final class JdkNames {
       // primitive arrays and what has no name; classes without a package are somebody's own
       return name.endsWith("[]") && isPrimitive(name) || name.startsWith("(");
     }
-    for (String prefix : PREFIXES) {
-      if (name.startsWith(prefix)) {
-        return true;
-      }
-    }
-    return false;
+    return begins(name, PREFIXES);
   }
 
   /** Whether a class is of the library of a language that is not Java. */
   static boolean isOfLanguage(String name) {
-    for (String prefix : LANGUAGES) {
+    return begins(name, LANGUAGES);
+  }
+
+  /** Whether a name begins with one of some prefixes. */
+  static boolean begins(String name, String[] prefixes) {
+    for (String prefix : prefixes) {
       if (name.startsWith(prefix)) {
         return true;
       }
