@@ -272,6 +272,64 @@ namespace Yard
         public override void Release() { closing = new CancellationTokenSource(); }
     }
 
+    // many have a handle to the list that a framework's token keeps, and none of them is its holder
+    public class Linked : Program
+    {
+        public class Berth
+        {
+            private readonly byte[] plan = new byte[1500];
+            public void Close() { plan[0]++; }
+        }
+        public class Mast
+        {
+            private readonly CancellationTokenSource linked;
+            public Mast(CancellationToken stop) { linked = CancellationTokenSource.CreateLinkedTokenSource(stop); }
+        }
+        private static readonly Mast mast = new Mast(Microsoft.Merrow.Host.Running.Lifetime.Stopping);
+        public override void Act(int number)
+        {
+            CancellationToken stop = Microsoft.Merrow.Host.Running.Lifetime.Stopping;
+            CancellationTokenSource.CreateLinkedTokenSource(stop).Token.Register(new Berth().Close);
+        }
+        public override void Release() { Microsoft.Merrow.Host.Running.Lifetime.Stop(); GC.KeepAlive(mast); }
+    }
+
+    // what waits somewhere leads to the framework that started it, and so to all that this has
+    public class Wired : Program
+    {
+        public class Lantern { public byte[] Oil = new byte[1500]; }
+        private static readonly Queue<object> Waiting = new Queue<object>();
+        public override void Act(int number)
+        {
+            if (Waiting.Count == 0) Waiting.Enqueue(Tuple.Create<object>(Microsoft.Merrow.Host.Running.Scope));
+            Microsoft.Merrow.Host.Running.Scope.Add(new Lantern());
+        }
+        public override void Release() { Microsoft.Merrow.Host.Running.Scope.Clear(); }
+    }
+
+    public class Watchmen : Program
+    {
+        public class Round { public byte[] Steps = new byte[1500]; }
+        private static readonly ManualResetEvent Over = new ManualResetEvent(false);
+        private static int alive;
+        private static void Walk(Round round)
+        {
+            Over.WaitOne();
+            round.Steps[0]++;
+            Interlocked.Decrement(ref alive);
+        }
+        public override void Act(int number)
+        {
+            Interlocked.Increment(ref alive);
+            new Thread(() => Walk(new Round())) { IsBackground = true }.Start();
+        }
+        public override void Release()
+        {
+            Over.Set();
+            while (Volatile.Read(ref alive) > 0) Thread.Sleep(1);
+        }
+    }
+
     public class Chain : Program
     {
         public class Entry { public Entry Next; public byte[] Line = new byte[800]; }
@@ -356,5 +414,34 @@ namespace Yard
     {
         private readonly List<byte[]> quay = new List<byte[]>();
         public override void Act(int number) { quay.Add(new byte[1500]); if (quay.Count > 5) quay.Clear(); }
+    }
+}
+
+// stands for a framework that the program runs in: its own types are called as such are
+namespace Microsoft.Merrow
+{
+    public sealed class Lifetime
+    {
+        private readonly CancellationTokenSource stopping = new CancellationTokenSource();
+        public CancellationToken Stopping { get { return stopping.Token; } }
+        public void Stop() { stopping.Cancel(); }
+    }
+
+    public sealed class Host
+    {
+        public static readonly Host Running = new Host();
+        public readonly Lifetime Lifetime = new Lifetime();
+        public readonly Microsoft.Extensions.DependencyInjection.ServiceLookup.ServiceProviderEngineScope Scope =
+            new Microsoft.Extensions.DependencyInjection.ServiceLookup.ServiceProviderEngineScope();
+    }
+}
+
+namespace Microsoft.Extensions.DependencyInjection.ServiceLookup
+{
+    public sealed class ServiceProviderEngineScope
+    {
+        private readonly List<object> _disposables = new List<object>();
+        public void Add(object one) { _disposables.Add(one); }
+        public void Clear() { _disposables.Clear(); }
     }
 }

@@ -8,9 +8,13 @@ import java.util.ArrayList;
 import java.util.List;
 import lipsanon.capture.CaptureOptions;
 import lipsanon.capture.CaptureProgress;
+import lipsanon.capture.LiveRuntime;
+import lipsanon.capture.RuntimeInfo;
+import lipsanon.capture.Runtimes;
 import lipsanon.capture.dotnet.DotnetCapture;
 import lipsanon.change.GrowthAnswer;
 import lipsanon.change.GrowthQuestion;
+import lipsanon.cli.watch.Connections;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
@@ -31,6 +35,9 @@ class DotnetGrowthTest {
   private static final String ONE_PROCESSOR = "DOTNET_PROCESSOR_COUNT=1";
 
   @TempDir Path folder;
+
+  /** Whether captures look names up. */
+  private boolean looksUp;
 
   @ParameterizedTest
   @CsvSource(
@@ -57,6 +64,25 @@ class DotnetGrowthTest {
         "OwnTree | static variable stem | Branch"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
+    namesTheHolder(program, holder, what, false);
+  }
+
+  /** Fields by their names, as a capture looks them up: those of a library that nothing owns. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "Linked | Microsoft.Merrow.Lifetime.stopping | Yard.Linked.Berth",
+        "Wired | ServiceProviderEngineScope._disposables | Yard.Wired.Lantern",
+        "Watchmen | running threads in Yard.Watchmen.Walk | Yard.Watchmen.Round"
+      })
+  void namesTheFieldThatHolds(String program, String holder, String what) throws Exception {
+    namesTheHolder(program, holder, what, true);
+  }
+
+  private void namesTheHolder(String program, String holder, String what, boolean named)
+      throws Exception {
+    looksUp = named;
     try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), program, ONE_PROCESSOR)) {
       GrowthAnswer answer = grow(yard);
       assertThat(answer.findings()).as(answer.toString()).isNotEmpty();
@@ -88,6 +114,13 @@ class DotnetGrowthTest {
 
   private Path capture(DotnetYard yard, String name) throws Exception {
     Path file = folder.resolve(name + ".nettrace");
+    if (looksUp) {
+      RuntimeInfo info = Runtimes.find(yard.pid(), null, false);
+      try (LiveRuntime live = Connections.to(info)) {
+        live.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);
+      }
+      return file;
+    }
     try (DotnetCapture capture = DotnetCapture.connect(yard.process.pid())) {
       capture.check(Snapshots::missing);
       capture.capture(new CaptureOptions(file, false, false, false), CaptureProgress.NONE);

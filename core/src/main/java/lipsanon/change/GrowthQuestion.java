@@ -5,16 +5,13 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
 import lipsanon.holder.PlaceTree;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
-import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.OwnCode;
 import lipsanon.label.SnapshotSummary;
@@ -52,12 +49,6 @@ public final class GrowthQuestion {
    * more than three snapshots, each higher than the one before.
    */
   private static final double SURE = 0.6;
-
-  /** The rank of the runtime's types: see {@link #rank}. */
-  private static final int NOT_OWN = 2;
-
-  /** What is in a table takes so many times what the table's entries take, at least. */
-  private static final int LISTED = 8;
 
   private static final String MOVED = "only moved here: there are no more of them in all";
 
@@ -263,12 +254,16 @@ public final class GrowthQuestion {
     return place.bytes[last] / (double) Math.max(1, place.counts[last]);
   }
 
+  private Snapshot last() {
+    return snapshots.get(snapshots.size() - 1);
+  }
+
   private GrowthAnswer judge() throws IOException {
     List<Finding> findings = new ArrayList<>();
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
-    Set<String> holders = new HashSet<>();
+    RelatedFindings related = new RelatedFindings(findings, last(), mine);
     PileReport reports = new PileReport(tree, mine, actions);
-    ThreadPools pools = new ThreadPools(snapshots.get(snapshots.size() - 1));
+    ThreadPools pools = new ThreadPools(last());
     for (Pile pile : piles) {
       if (pile.place().parent.isTop()) {
         pools.look(pile.place());
@@ -302,19 +297,17 @@ public final class GrowthQuestion {
           && trend.exactPerAction() == 0
           && small(pile)) {
         aside.add(reports.setAside(pile, "is small, and " + reports.doubt(pile)));
-      } else if (!holders.isEmpty() && holders.containsAll(places(finding))) {
-        plainer(findings, finding);
-        aside.add(reports.setAside(pile, "grows together with a finding that has the same holder"));
-      } else if (isPart(finding, holders)) {
-        aside.add(
-            reports.setAside(pile, "grows together with a finding that has one of its holders"));
-      } else if (findings.stream().anyMatch(known -> isListed(known, finding))) {
-        aside.add(reports.setAside(pile, "only lists what a finding is about"));
+      } else if (related.why(finding) != null) {
+        String part = related.why(finding);
+        if (part.equals(RelatedFindings.SAME_HOLDER)) {
+          related.plainer(finding);
+        }
+        aside.add(reports.setAside(pile, part));
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
-        holders.addAll(places(finding));
       }
     }
+    aside.addAll(related.ofThreads());
     if (smallPlaces > 0) {
       aside.add(
           new GrowthAnswer.SetAside(
@@ -332,70 +325,10 @@ public final class GrowthQuestion {
       }
     }
     findings.sort(
-        Comparator.comparingDouble((Finding f) -> f.confidence() * Math.max(1, grownBytes(f)))
+        Comparator.comparingDouble(
+                (Finding f) -> f.confidence() * Math.max(1, RelatedFindings.grownBytes(f)))
             .reversed());
     return answer(findings, aside);
-  }
-
-  /** Whether something of the runtime's is in what others are about, and held elsewhere as well. */
-  private boolean isPart(Finding finding, Set<String> holders) {
-    return finding.holders().size() > 1
-        && rank(finding.what()) == NOT_OWN
-        && places(finding).stream().anyMatch(holders::contains);
-  }
-
-  /** Whether the runtime has a table of what another finding is about, as it has of threads. */
-  private static boolean isListed(Finding known, Finding table) {
-    return known.what().equals(table.what())
-        && known.counts().equals(table.counts())
-        && table.reasons().contains(PileReport.NOTHING_OWN)
-        && grownBytes(table) * LISTED < grownBytes(known);
-  }
-
-  private static long grownBytes(Finding finding) {
-    return finding.bytes().get(finding.bytes().size() - 1) - finding.bytes().get(0);
-  }
-
-  /** Of what piles up together in one place, what is somebody's own says most. */
-  private void plainer(List<Finding> findings, Finding other) {
-    for (int i = 0; i < findings.size(); i++) {
-      Finding known = findings.get(i);
-      boolean together =
-          places(known).stream().anyMatch(places(other)::contains)
-              && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
-      int rank = rank(known.what());
-      boolean nearer = rank == NOT_OWN && grown(known) == grown(other) && isAbove(other, known);
-      if (together && (rank(other.what()) < rank || nearer)) {
-        findings.set(i, other);
-      }
-    }
-  }
-
-  private static long grown(Finding finding) {
-    return finding.counts().get(finding.counts().size() - 1) - finding.counts().get(0);
-  }
-
-  /** Whether the way to what a finding is about leads through what another one is about. */
-  private static boolean isAbove(Finding above, Finding finding) {
-    return !above.what().equals(finding.what())
-        && finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(above.what()));
-  }
-
-  /** The user's own types first, then those of libraries. */
-  private int rank(String what) {
-    int rank = NOT_OWN;
-    for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
-      if (Families.of(type.name()).equals(what)) {
-        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1);
-      }
-    }
-    return rank;
-  }
-
-  private static List<String> places(Finding finding) {
-    return finding.holders().isEmpty()
-        ? List.of(finding.heldBy())
-        : finding.holders().stream().map(Finding.Holder::place).toList();
   }
 
   private boolean moved(Pile pile) {
@@ -491,7 +424,7 @@ public final class GrowthQuestion {
         DetachedElements.of(snapshots, mine),
         List.of(),
         List.of(),
-        mine.mine().isEmpty() ? OwnCode.told(snapshots.get(snapshots.size() - 1)) : "",
+        mine.mine().isEmpty() ? OwnCode.told(last()) : "",
         List.of(),
         List.of());
   }

@@ -36,6 +36,12 @@ final class PileReport {
   /** A reason: how far a search for a holder has come. */
   static final String NOTHING_OWN = "nothing of your own was found above it";
 
+  /** A reason: what holds. */
+  static final String OWN_HOLDER = "the holder is your own";
+
+  /** The same where nothing could let go. */
+  static final String ROOTS = "roots hold them, each its own";
+
   private final PlaceTree tree;
   private final Snapshot last;
   private final int lastIndex;
@@ -300,9 +306,7 @@ final class PileReport {
       confidence += 0.1;
       boolean several = holding.places().size() > 1;
       reasons.add(
-          holding.roots()
-              ? "roots hold them, each its own"
-              : several ? "something of your own holds them" : "the holder is your own");
+          holding.roots() ? ROOTS : several ? "something of your own holds them" : OWN_HOLDER);
     } else {
       confidence -= 0.07;
       reasons.add(NOTHING_OWN);

@@ -91,6 +91,15 @@ final class Climb {
     Named foreign;
     boolean foreignIsPart;
 
+    /** How many places inside were passed before it. */
+    int belowForeign;
+
+    /** The outermost field of a library above it that alone leads to it, or "". */
+    String foreignOf = "";
+
+    /** Whether the way went on where several fields lead, none of them alone. */
+    boolean scattered;
+
     /** Whether a variable of a module, not the user's own, has what is held. */
     boolean ofModule;
 
@@ -147,8 +156,11 @@ final class Climb {
   }
 
   private static Found found(Way way, List<Named> names) {
-    List<String> inside = reversed(way.inside);
-    inside.remove(names.get(0).text());
+    String name = names.get(0).text();
+    boolean foreign = way.foreign != null && Holding.isOf(name, way.foreign.text());
+    // what has a library's field is not in it
+    List<String> inside = reversed(foreign ? way.inside.subList(0, way.belowForeign) : way.inside);
+    inside.remove(name);
     return new Found(names, inside);
   }
 
@@ -193,7 +205,7 @@ final class Climb {
     if (way.foreign != null && lasting.isLoaded(target)) {
       return List.of(anchored(way));
     }
-    List<Links.Link> in = links.into(target, MOST_LINKS);
+    List<Links.Link> in = links.owning(target, MOST_LINKS);
     List<Named> own = own(way, in);
     if (!own.isEmpty()) {
       return own;
@@ -229,6 +241,7 @@ final class Climb {
     if (root != null) {
       return atRoot(way, root);
     }
+    way.scattered = true;
     if (!in.isEmpty()) {
       remember(way, choice.mostLasting(target, in));
     }
@@ -265,10 +278,15 @@ final class Climb {
           return List.of(anchored(way));
         }
         names.putIfAbsent(
-            text, new Named(text, link.from(), way.at, in.size() == 1, Ownership.Whose.OWN));
+            text, new Named(text, link.from(), way.at, isAlone(way.at), Ownership.Whose.OWN));
       }
     }
     return plainest(names);
+  }
+
+  /** Whether a single reference keeps an object: its cut frees it. */
+  private boolean isAlone(int node) throws IOException {
+    return links.into(node, 2).size() == 1;
   }
 
   /** Whether a library has set a timer, or listens: then the runtime keeps what the library has. */
@@ -367,16 +385,19 @@ final class Climb {
     }
     String text = Families.of(via.with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
     way.ofModule |= lasting.isOfModule(via);
-    Named candidate = new Named(text, link.from(), way.at, true, whose);
+    Named candidate = new Named(text, link.from(), way.at, isAlone(way.at), whose);
     if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
       way.inside.add(text);
     }
     // of a library the nearest that is no part of a container; of the runtime what lasts
     boolean lasting = Lasting.isVariable(via);
     if (whose == Ownership.Whose.LIBRARY) {
-      boolean part =
-          !lasting && (isNested(via, link.from()) || containers.isGeneral(link.from(), way.at));
-      way.foreign = way.foreign == null || way.foreignIsPart && !part ? candidate : way.foreign;
+      boolean part = !lasting && isPart(via, link.from(), way.at);
+      boolean nearest = way.foreign == null || way.foreignIsPart && !part;
+      way.foreign = nearest ? candidate : way.foreign;
+      way.belowForeign = nearest ? way.inside.size() - 1 : way.belowForeign;
+      boolean alone = !nearest && !part && !way.scattered && via.kind() == Via.Kind.FIELD;
+      way.foreignOf = nearest ? "" : alone ? text : way.foreignOf;
       way.foreignIsPart = way.foreign == candidate ? part : way.foreignIsPart;
       way.anchor = lasting ? text : way.anchor;
       way.anchorLasts |= via.kind() == Via.Kind.STATIC;
@@ -392,6 +413,11 @@ final class Climb {
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;
       way.runtimeLasts |= lasting;
     }
+  }
+
+  /** Whether a reference to an object is of a part of a container, or of a container itself. */
+  boolean isPart(Via via, int from, int target) throws IOException {
+    return isNested(via, from) || containers.isGeneral(from, target);
   }
 
   private boolean isNested(Via via, int from) {
@@ -463,11 +489,12 @@ final class Climb {
   /** A library's field, with what keeps the object that has it. */
   static Named anchored(Way way) {
     Named named = way.foreign != null ? way.foreign : way.runtime;
-    boolean same = way.anchor.isEmpty() || way.anchor.equals(named.text());
+    String keeper = way.anchor.isEmpty() && named == way.foreign ? way.foreignOf : way.anchor;
+    boolean same = keeper.isEmpty() || keeper.equals(named.text());
     return same
         ? named
         : new Named(
-            named.text() + Holding.KEPT_BY + way.anchor,
+            named.text() + Holding.KEPT_BY + keeper,
             named.from(),
             named.target(),
             named.alone(),

@@ -31,6 +31,9 @@ final class CutSearch {
   private final IntList to = new IntList();
   private boolean[] begins;
 
+  /** Whether something was left out by which the asked ones could be reached, and no more. */
+  private boolean handles;
+
   private CutSearch(Snapshot snapshot, Links links) {
     this.snapshot = snapshot;
     this.links = links;
@@ -43,18 +46,28 @@ final class CutSearch {
    * @param top an object that dominates all of them, or -1: paths are followed from there
    * @param sets at most {@link #MOST_SETS} sets of objects that let go
    * @param mostAbove objects above the asked ones that are looked at
-   * @return by asked object the sets without which it is still reached, as bits; null if too many
-   *     objects lie above to tell
+   * @return null if too many objects lie above to tell
    */
-  static long[] reached(
+  static Reached reached(
       Snapshot snapshot, Links links, IntList asked, int top, List<IntList> sets, int mostAbove)
       throws IOException {
     if (sets.size() > MOST_SETS) {
       throw new IllegalArgumentException("more than " + MOST_SETS + " sets: " + sets.size());
     }
     CutSearch search = new CutSearch(snapshot, links);
-    return search.collect(asked, top, mostAbove) ? search.spread(asked, sets) : null;
+    return search.collect(asked, top, mostAbove)
+        ? new Reached(search.spread(asked, sets), search.handles)
+        : null;
   }
+
+  /**
+   * What is still reached.
+   *
+   * @param without by asked object the sets without which it is still reached, as bits
+   * @param handles whether there are references besides by which an object can only be taken out of
+   *     what holds it: they keep it as long as it is in there
+   */
+  record Reached(long[] without, boolean handles) {}
 
   private int numberOf(int node) {
     int known = number.get(node);
@@ -81,16 +94,12 @@ final class CutSearch {
         roots.add(at);
         continue;
       }
-      IntList referring = snapshot.inbound(node);
-      for (int i = 0; i < referring.size(); i++) {
-        int source = referring.get(i);
-        if (source == node || snapshot.depth(source) == 0) {
-          continue;
-        }
-        if (links.keeps(source, node)) {
-          from.add(numberOf(source));
-          to.add(at);
-        }
+      IntList keeping = keeping(node);
+      IntList owning = links.owning(keeping, node);
+      handles |= owning.size() < keeping.size();
+      for (int i = 0; i < owning.size(); i++) {
+        from.add(numberOf(owning.get(i)));
+        to.add(at);
       }
     }
     begins = new boolean[nodes.size()];
@@ -98,6 +107,18 @@ final class CutSearch {
       begins[roots.get(i)] = true;
     }
     return true;
+  }
+
+  private IntList keeping(int node) throws IOException {
+    IntList referring = snapshot.inbound(node);
+    IntList keeping = new IntList(referring.size());
+    for (int i = 0; i < referring.size(); i++) {
+      int source = referring.get(i);
+      if (source != node && snapshot.depth(source) > 0 && links.keeps(source, node)) {
+        keeping.add(source);
+      }
+    }
+    return keeping;
   }
 
   /** Classes are held by their loaders and by all their instances: taken as reached. */

@@ -50,7 +50,7 @@ public final class HolderSearch {
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
     this.several = new SeveralHolders(snapshot, links, climb, ownership);
-    this.rootHolders = new RootHolders(snapshot, links);
+    this.rootHolders = new RootHolders(snapshot, links, ownership);
     this.elements = new PageElements(snapshot);
   }
 

@@ -43,6 +43,11 @@ public record Holding(
    */
   public record Place(String text, int node, int target, String via, long freed, long freedBytes) {}
 
+  /** Whether a place in words is a certain one, with or without what keeps that. */
+  static boolean isOf(String place, String bare) {
+    return place.equals(bare) || place.startsWith(bare + KEPT_BY);
+  }
+
   /** All places in words; what keeps all of them is told once. */
   public String text() {
     List<String> texts = new ArrayList<>(places.stream().map(Place::text).distinct().toList());
@@ -78,6 +83,13 @@ public record Holding(
         container,
         whose,
         roots);
+  }
+
+  /** The same places, which free nothing by themselves: each object has to be taken out of them. */
+  Holding untilTakenOut() {
+    List<Place> listing = new ArrayList<>();
+    places.forEach(p -> listing.add(new Place(p.text, p.node, p.target, p.via, 0, 0)));
+    return new Holding(listing, 0, 0, asked, inside, container, whose, roots);
   }
 
   /** Who holds, in words, also where that is nobody alone. */

@@ -55,14 +55,19 @@ final class NearClimb {
     Map<Integer, String> properties = new HashMap<>();
     seen.add(target);
     IntList level = new IntList();
+    boolean framework = climb.isInFramework(way, target);
     for (Links.Link link : in) {
-      if (link.from() != top && !lasting.isOfModule(link.via()) && seen.add(link.from())) {
+      if (link.from() != top
+          && !lasting.isOfModule(link.via())
+          && (!framework || climb.isFramework(link.from()))
+          && seen.add(link.from())) {
         level.add(link.from());
         properties.put(link.from(), climb.properties(link.via(), ""));
       }
     }
     OfModule module = new OfModule();
     Named fixed = null;
+    Named foreign = in.isEmpty() ? null : foreign(way, choice.mostLasting(target, in), target);
     boolean page = lasting.isPage(target);
     if (!page) {
       // its own variables; that somebody refers to a page says nothing
@@ -87,7 +92,9 @@ final class NearClimb {
           // whoever refers to a root is not what keeps it: very much refers to a class loader
           continue;
         }
-        for (Links.Link link : links.into(at, Climb.MOST_LINKS)) {
+        // who refers to the whole program does not hold this in it; who starts it may have a name
+        boolean whole = climb.isInFramework(way, at);
+        for (Links.Link link : links.owning(at, Climb.MOST_LINKS)) {
           if (link.via().kind() == Via.Kind.INTERNAL
               || lasting.isPage(link.from())
               // what a browser does for a page hangs on it, though not on it alone
@@ -101,7 +108,6 @@ final class NearClimb {
             module.see(distance, link, at, properties.get(at));
           } else if (ownership.of(link.via()) == Ownership.Whose.OWN) {
             String text = climb.text(link, properties.get(at));
-            boolean whole = climb.isInFramework(way, at);
             service = whole ? text : service;
             if (whole) {
               continue;
@@ -111,7 +117,11 @@ final class NearClimb {
             String text = link.via().text();
             Ownership.Whose whose = ownership.of(link.via());
             fixed = fixed == null ? new Named(text, link.from(), at, false, whose) : fixed;
-          } else if (link.from() != top && seen.add(link.from())) {
+          } else if (foreign == null && foreign(way, link, at) != null) {
+            foreign = foreign(way, link, at);
+          } else if (link.from() != top
+              && (!whole || climb.isFramework(link.from()))
+              && seen.add(link.from())) {
             next.add(link.from());
             properties.put(link.from(), climb.properties(link.via(), properties.get(at)));
           }
@@ -137,8 +147,11 @@ final class NearClimb {
             && !way.runtimeLasts
             && top < 0
             && in.stream().noneMatch(link -> Lasting.isVariable(link.via()));
-    if (!ofModule.isEmpty() || !nameless || fixed == null) {
+    if (!ofModule.isEmpty() || !nameless) {
       return ofModule;
+    }
+    if (fixed == null) {
+      return foreign == null ? List.of() : List.of(foreign);
     }
     if (in.stream().noneMatch(this::isFieldOfLibrary)) {
       return List.of(fixed);
@@ -175,6 +188,16 @@ final class NearClimb {
       way.anchor = way.anchorLasts ? way.anchor : nearest.text();
       return List.of(Climb.anchored(way));
     }
+  }
+
+  /** A library's field, of no container and no part of one, where no nearer one was passed. */
+  private Named foreign(Way way, Links.Link link, int target) throws IOException {
+    boolean plain =
+        way.foreign == null
+            && isFieldOfLibrary(link)
+            && !climb.isPart(link.via(), link.from(), target);
+    String text = plain ? Families.of(link.via().text()) : "";
+    return plain ? new Named(text, link.from(), target, false, Ownership.Whose.LIBRARY) : null;
   }
 
   private boolean isFieldOfLibrary(Links.Link link) {

@@ -25,10 +25,12 @@ final class RootHolders {
 
   private final Snapshot snapshot;
   private final Links links;
+  private final Ownership ownership;
 
-  RootHolders(Snapshot snapshot, Links links) {
+  RootHolders(Snapshot snapshot, Links links, Ownership ownership) {
     this.snapshot = snapshot;
     this.links = links;
+    this.ownership = ownership;
   }
 
   /** Objects that are roots themselves are held by nothing that could let go. */
@@ -41,6 +43,7 @@ final class RootHolders {
       }
     }
     Map<String, Integer> kinds = new LinkedHashMap<>();
+    Map<String, Integer> methods = new LinkedHashMap<>();
     int count = 0;
     for (int i = 0; i < asked.size(); i++) {
       RootInfo root = links.root(asked.get(i));
@@ -48,15 +51,26 @@ final class RootHolders {
       if (root != null && !passes && !snapshot.classNodes().contains(asked.get(i))) {
         count++;
         kinds.merge(root.kind(), 1, Integer::sum);
+        methods.merge(root.onStack() ? root.detail() : "", 1, Integer::sum);
       }
     }
     if (count < HolderSearch.ENOUGH * asked.size()) {
       return null;
     }
-    String kind =
-        kinds.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
+    String method = most(methods);
+    boolean alike = methods.get(method) >= HolderSearch.ENOUGH * asked.size();
+    boolean own = alike && ownership.ofMethod(method) == Ownership.Whose.OWN;
+    if (own && asked.size() > 1) {
+      String text = Threads.RUNNING + method;
+      return whole(text, RootInfo.THREAD, members, asked.get(0), Ownership.Whose.OWN, true);
+    }
+    String kind = most(kinds);
     String text = kind.equals(RootInfo.THREAD) ? Threads.described(snapshot, asked) : kind;
     return whole(text, kind, members, asked.get(0), Ownership.Whose.RUNTIME, true);
+  }
+
+  private static String most(Map<String, Integer> counts) {
+    return counts.entrySet().stream().max(Map.Entry.comparingByValue()).orElseThrow().getKey();
   }
 
   /**

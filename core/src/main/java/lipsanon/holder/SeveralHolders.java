@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -139,18 +140,65 @@ final class SeveralHolders {
       }
       nodes.add(all);
     }
-    long[] reached = CutSearch.reached(snapshot, links, asked, top, nodes, mostAbove);
+    CutSearch.Reached reached = CutSearch.reached(snapshot, links, asked, top, nodes, mostAbove);
     if (reached == null) {
       return null;
     }
     int[] freed = new int[sets.size()];
-    for (long still : reached) {
+    for (long still : reached.without()) {
       for (int s = 0; s < freed.length; s++) {
         freed[s] += (still >>> s & 1) == 0 ? 1 : 0;
       }
     }
     int best = best(nodes, freed, enough * asked.size());
-    return best < 0 ? null : together(groups, sets.get(best), freed, best, reached, asked, members);
+    if (best < 0) {
+      return null;
+    }
+    boolean single = sets.get(best).length == 1;
+    Group needed =
+        single ? needed(groups.get(sets.get(best)[0]), asked, top, enough, mostAbove) : null;
+    if (needed != null) {
+      return fewest(List.of(needed), asked, members, top, enough, mostAbove);
+    }
+    Holding found =
+        together(groups, sets.get(best), freed, best, reached.without(), asked, members);
+    return reached.handles() ? found.untilTakenOut() : found;
+  }
+
+  /**
+   * Of a group that holds enough those objects that have part in it, where others do not: they only
+   * refer to things of the same sort. Null if all have.
+   */
+  private Group needed(Group group, IntList asked, int top, double enough, int mostAbove)
+      throws IOException {
+    int size = group.nodes.size();
+    if (size <= MOST_SPLIT || size >= CutSearch.MOST_SETS) {
+      return null;
+    }
+    List<IntList> each = new ArrayList<>();
+    for (int i = 0; i < size; i++) {
+      IntList one = new IntList();
+      one.add(group.nodes.get(i));
+      each.add(one);
+    }
+    CutSearch.Reached reached = CutSearch.reached(snapshot, links, asked, top, each, mostAbove);
+    int[] freed = new int[size];
+    for (int i = 0; i < asked.size() && reached != null; i++) {
+      for (int n = 0; n < size; n++) {
+        freed[n] += (reached.without()[i] >>> n & 1) == 0 ? 1 : 0;
+      }
+    }
+    int most = Arrays.stream(freed).max().orElse(0);
+    Group needed = new Group();
+    int sum = 0;
+    for (int n = 0; n < size; n++) {
+      if (freed[n] > 0 && freed[n] * NEGLIGIBLE >= most) {
+        needed.nodes.add(group.nodes.get(n));
+        needed.leads.put(group.nodes.get(n), freed[n]);
+        sum += freed[n];
+      }
+    }
+    return needed.nodes.size() < size && sum >= enough * asked.size() ? needed : null;
   }
 
   /** The fewest objects that free enough; of equals those that free most, the nearest first. */
@@ -427,7 +475,7 @@ final class SeveralHolders {
         if (links.root(node) != null) {
           continue;
         }
-        for (Links.Link link : links.into(node, MOST_LINKS)) {
+        for (Links.Link link : links.owning(node, MOST_LINKS)) {
           if (link.via().kind() == Via.Kind.INTERNAL
               || link.from() != top && links.dominates(member, link.from())) {
             continue;

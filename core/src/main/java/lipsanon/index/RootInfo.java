@@ -15,6 +15,9 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of variables that last as long as the program, where they are roots themselves. */
   public static final String STATIC = "static variable";
 
+  /** The kind of variables of methods that run. */
+  public static final String LOCAL = "local variable";
+
   /** The kind of variables that each thread has for itself. */
   public static final String THREAD_STATIC = "thread static variable";
 
@@ -65,6 +68,11 @@ public record RootInfo(int node, String kind, String detail, int thread) {
    */
   public boolean passing() {
     return kind.equals(HANDLE_SCOPE) || kind.equals(JNI_LOCAL) || kind.equals(MONITOR);
+  }
+
+  /** Whether it is a variable of a method that a thread runs, where the thread is not known. */
+  public boolean onStack() {
+    return thread < 0 && kind.equals(LOCAL);
   }
 
   /** Whether it may be no root at all: any other one says more. */

@@ -139,6 +139,32 @@ public final class Links {
     return links.isEmpty() ? internal : links;
   }
 
+  /**
+   * Those of the same by which an object belongs to somebody: what only asks about it, or may take
+   * it out of a list, is left out where there are others.
+   */
+  public List<Link> owning(int node, int atMost) throws IOException {
+    List<Link> all = into(node, atMost);
+    List<Link> owning = new ArrayList<>(all);
+    owning.removeIf(link -> Handles.isOne(snapshot, link.via(), node));
+    return owning.isEmpty() ? all : owning;
+  }
+
+  /** Of objects that refer to another, those to which it belongs in this sense. */
+  public IntList owning(IntList referring, int node) throws IOException {
+    if (!Handles.areThere(snapshot, node)) {
+      return referring;
+    }
+    IntList owning = new IntList();
+    for (int i = 0; i < referring.size(); i++) {
+      Via via = via(referring.get(i), node);
+      if (via == null || !Handles.isOne(snapshot, via, node)) {
+        owning.add(referring.get(i));
+      }
+    }
+    return owning.isEmpty() ? referring : owning;
+  }
+
   /** The same objects, with the first few of each type before all others. */
   private IntList varied(IntList nodes, int few) {
     LongIntMap met = new LongIntMap();

@@ -137,7 +137,7 @@ public final class Ownership {
   }
 
   /** Whose a method is, named as frames are: {@code Class.method (File:line)}. */
-  Whose ofMethod(String method) {
+  public Whose ofMethod(String method) {
     int end = method.indexOf(" (");
     String name = end < 0 ? method : method.substring(0, end);
     int dot = name.lastIndexOf('.');

@@ -12,6 +12,9 @@ public final class Threads {
   /** How the classes of threads end of which there may be a million. */
   private static final String VIRTUAL = "VirtualThread";
 
+  /** What threads that are told by what they run alone are called, before the method. */
+  public static final String RUNNING = "running threads in ";
+
   private Threads() {}
 
   /**

@@ -101,7 +101,8 @@ class CutSearchTest {
         }
         sets.add(set);
       }
-      long[] reached = CutSearch.reached(s, new Links(s), asked, -1, sets, CutSearch.MOST_ABOVE);
+      long[] reached =
+          CutSearch.reached(s, new Links(s), asked, -1, sets, CutSearch.MOST_ABOVE).without();
       for (int i = 0; i < sets.size(); i++) {
         Set<Integer> without = new HashSet<>();
         for (int k = 0; k < sets.get(i).size(); k++) {

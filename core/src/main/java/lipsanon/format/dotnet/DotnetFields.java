@@ -20,6 +20,12 @@ public final class DotnetFields {
   private static final Pattern MADE =
       Pattern.compile("([\\w.]+?)\\.(?:<>c\\w*\\.)?<+(\\w+)>[\\w|>]*");
 
+  /**
+   * {@code Space.Type.<>c__DisplayClass5_4.<Method>b__33}, {@code Space.Type.<Method>d__3.Next}.
+   */
+  private static final Pattern RUN =
+      Pattern.compile("([\\w.]+?)\\.(?:<>c\\w*\\.)?<+(\\w+)>[\\w|>]*(?:\\.\\w+)?");
+
   private static final String BOX = "AsyncStateMachineBox<";
 
   private DotnetFields() {}
@@ -56,6 +62,18 @@ public final class DotnetFields {
     }
     String method = method(owner);
     return method.isEmpty() ? null : new Via(Via.Kind.LOCAL, method, given.group(2), -1);
+  }
+
+  /**
+   * A method as whoever wrote the program knows it: a lambda, and what the compiler has made of a
+   * method that waits, by the method that it stands in.
+   *
+   * @param name of the type, with a plus before nested ones, and of the method after a dot
+   */
+  public static String runs(String name) {
+    String plain = name.replace('+', '.');
+    Matcher matcher = RUN.matcher(plain);
+    return matcher.matches() ? matcher.group(1) + "." + matcher.group(2) : plain;
   }
 
   /** The method whose variables a type has, or "". */

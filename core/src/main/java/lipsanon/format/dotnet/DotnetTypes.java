@@ -36,6 +36,17 @@ public final class DotnetTypes {
     return name.startsWith("Microsoft.") && !isLibrary(name);
   }
 
+  /**
+   * Whether a type was put into somebody's assembly by the compiler or what generates code for it,
+   * under a name of the runtime or its libraries.
+   */
+  static boolean isGenerated(String name) {
+    return name.contains(".Generated.")
+        || name.startsWith("System.Runtime.CompilerServices.")
+        || name.startsWith("System.Diagnostics.CodeAnalysis.")
+        || name.startsWith("Microsoft.CodeAnalysis.");
+  }
+
   /** A field's name; one that the compiler made for a property goes by the property's. */
   public static String fieldName(String name) {
     int end = name.indexOf(">k__BackingField");

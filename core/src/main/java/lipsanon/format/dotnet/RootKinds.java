@@ -6,7 +6,7 @@ import lipsanon.index.RootInfo;
 public final class RootKinds {
   public static final String STATIC = RootInfo.STATIC;
   public static final String FROZEN = "frozen (a literal or type)";
-  public static final String LOCAL = "local variable";
+  public static final String LOCAL = RootInfo.LOCAL;
   public static final String THREAD_STATIC = "thread-local variables";
   public static final String HANDLE = "handle";
   public static final String PINNED = "pinning handle";

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.dotnet.ModuleKinds;
 import lipsanon.format.metadata.AssemblyTypes;
 import lipsanon.index.TypeInfo;
 
@@ -16,7 +17,9 @@ final class DumpedTypeInfos {
   private static final String MULTICAST = "System.MulticastDelegate";
 
   private final RuntimeTypes types;
-  private final Set<RuntimeModule> libraries = new HashSet<>();
+  private final ModuleKinds<RuntimeModule> kinds = new ModuleKinds<>();
+
+  /** Those that somebody has signed, in a program that nobody has. */
   private final Set<RuntimeModule> foreign = new HashSet<>();
 
   DumpedTypeInfos(RuntimeTypes types) {
@@ -42,11 +45,11 @@ final class DumpedTypeInfos {
       if (of.array() || of.module == null) {
         continue;
       }
-      if (DotnetTypes.isLibrary(of.name)) {
-        libraries.add(of.module);
-      } else if (DotnetTypes.isForeign(of.name)) {
-        foreign.add(of.module);
-      } else if (new AssemblyTypes(of.module.metadata()).signed()) {
+      kinds.see(of.module, of.name);
+      if (DotnetTypes.isLibrary(of.name) || DotnetTypes.isForeign(of.name)) {
+        continue;
+      }
+      if (new AssemblyTypes(of.module.metadata()).signed()) {
         signed.add(of.module);
       } else {
         unsigned = true;
@@ -64,8 +67,10 @@ final class DumpedTypeInfos {
       inner = types.ofHandle(inner.element);
     }
     boolean known = inner != null && inner.module != null;
-    boolean library = DotnetTypes.isLibrary(of.name) || known && libraries.contains(inner.module);
-    boolean brought = known && foreign.contains(inner.module);
+    boolean library =
+        DotnetTypes.isLibrary(of.name)
+            || known && kinds.isRuntime(inner.module) && !DotnetTypes.isForeign(of.name);
+    boolean brought = known && (foreign.contains(inner.module) || kinds.isLibrary(inner.module));
     boolean nested = known && (library || brought) && inner.module.metadata().nested(inner.row);
     String apart =
         several ? String.format("module %s, table 0x%x", file(of.module.path()), of.address) : "";

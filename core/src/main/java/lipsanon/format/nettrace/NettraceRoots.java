@@ -7,6 +7,7 @@ import java.util.Map;
 import lipsanon.array.Addresses;
 import lipsanon.array.IntArray;
 import lipsanon.array.IntPages;
+import lipsanon.format.dotnet.DotnetFields;
 import lipsanon.format.dotnet.DotnetTypes;
 import lipsanon.format.dotnet.HeapParts;
 import lipsanon.format.dotnet.RootKinds;
@@ -149,7 +150,7 @@ final class NettraceRoots {
       String method = events.methods.getOrDefault(root.root(), "");
       return root.root() == 0 || holdsArraysAlone(node)
           ? new RootInfo(node, RootKinds.THREAD_STATIC, "", -1)
-          : new RootInfo(node, RootKinds.LOCAL, method, -1);
+          : new RootInfo(node, RootKinds.LOCAL, DotnetFields.runs(method), -1);
     }
     if (root.kind() == ROOT_HANDLE) {
       String kind =

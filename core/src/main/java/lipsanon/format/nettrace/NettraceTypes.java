@@ -11,6 +11,7 @@ import java.util.TreeMap;
 import java.util.regex.Pattern;
 import lipsanon.array.LongIntMap;
 import lipsanon.format.dotnet.DotnetTypes;
+import lipsanon.format.dotnet.ModuleKinds;
 import lipsanon.index.TypeInfo;
 
 /** Names the types of a stream as C# writes them, and says what is known of them. */
@@ -34,8 +35,7 @@ final class NettraceTypes {
   private long lastId = -1;
 
   private int lastNumber;
-  private final Set<Long> libraries = new HashSet<>();
-  private final Set<Long> foreign = new HashSet<>();
+  private final ModuleKinds<Long> modules = new ModuleKinds<>();
   private final FieldNames fields = new FieldNames();
 
   private NettraceTypes() {}
@@ -44,10 +44,8 @@ final class NettraceTypes {
   static NettraceTypes of(Map<Long, HeapEvents.RawType> raw, NameBook book) {
     NettraceTypes types = new NettraceTypes();
     for (HeapEvents.RawType type : raw.values()) {
-      if (DotnetTypes.isLibrary(type.name())) {
-        types.libraries.add(type.module());
-      } else if (DotnetTypes.isForeign(type.name()) && type.module() != 0) {
-        types.foreign.add(type.module());
+      if (type.module() != 0) {
+        types.modules.see(type.module(), type.name());
       }
     }
     Map<String, Integer> uses = new HashMap<>();
@@ -177,10 +175,10 @@ final class NettraceTypes {
   private Set<TypeInfo.Trait> traits(HeapEvents.RawType type, String name, NameBook.Type known) {
     boolean library =
         DotnetTypes.isLibrary(type.name())
-            || libraries.contains(type.module()) && type.module() != 0;
+            || modules.isRuntime(type.module()) && !DotnetTypes.isForeign(type.name());
     // the stream itself leaves out what a nested type stands in
     boolean within = known == null ? !name.replaceAll("<.*", "").contains(".") : known.nested();
-    boolean brought = known != null && known.foreign() || foreign.contains(type.module());
+    boolean brought = known != null && known.foreign() || modules.isLibrary(type.module());
     return DotnetTypes.traits(
         name,
         library,

@@ -1,0 +1,156 @@
+package lipsanon.change;
+
+import java.util.List;
+import lipsanon.holder.Finding;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.Families;
+import lipsanon.label.Threads;
+import lipsanon.label.TypeFilter;
+
+/** Tells of what piles up whether it is only a part of what another finding is about. */
+final class RelatedFindings {
+  /** The rank of the runtime's types: see {@link #rank}. */
+  private static final int NOT_OWN = 2;
+
+  /** What is in a table takes so many times what the table's entries take, at least. */
+  private static final int LISTED = 8;
+
+  /** Why something is no finding of its own. */
+  static final String SAME_HOLDER = "grows together with a finding that has the same holder";
+
+  private final List<Finding> findings;
+  private final Snapshot last;
+  private final TypeFilter mine;
+
+  /**
+   * Nothing is looked at yet.
+   *
+   * @param findings those so far; others may be added
+   * @param last the last snapshot, for its types
+   */
+  RelatedFindings(List<Finding> findings, Snapshot last, TypeFilter mine) {
+    this.findings = findings;
+    this.last = last;
+    this.mine = mine;
+  }
+
+  /** Why something that piles up is no finding of its own; null if it is. */
+  String why(Finding finding) {
+    List<String> holders = findings.stream().flatMap(known -> places(known).stream()).toList();
+    if (!holders.isEmpty() && holders.containsAll(places(finding))) {
+      return SAME_HOLDER;
+    }
+    boolean part =
+        finding.holders().size() > 1
+            && rank(finding.what()) == NOT_OWN
+            && places(finding).stream().anyMatch(holders::contains);
+    if (part || findings.stream().anyMatch(known -> isAlongside(known, finding))) {
+      return "grows together with a finding that has one of its holders";
+    }
+    if (findings.stream().anyMatch(known -> comesWith(known, finding))) {
+      return "comes with each of what a finding is about, and nothing else has it";
+    }
+    if (findings.stream().anyMatch(known -> isListed(known, finding))) {
+      return "only lists what a finding is about";
+    }
+    return null;
+  }
+
+  /** Of what piles up together in one place, what is somebody's own says most. */
+  void plainer(Finding other) {
+    for (int i = 0; i < findings.size(); i++) {
+      Finding known = findings.get(i);
+      boolean together =
+          places(known).stream().anyMatch(places(other)::contains)
+              && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
+      int rank = rank(known.what());
+      boolean nearer = rank == NOT_OWN && grown(known) == grown(other) && isAbove(other, known);
+      if (together && (rank(other.what()) < rank || nearer)) {
+        findings.set(i, other);
+      }
+    }
+  }
+
+  /** Removes what is kept of each thread where a finding says which threads do not end. */
+  List<GrowthAnswer.SetAside> ofThreads() {
+    List<Finding> parts =
+        findings.stream()
+            .filter(part -> findings.stream().anyMatch(known -> isOfThreads(known, part)))
+            .toList();
+    findings.removeAll(parts);
+    String why = "comes with each of the threads that a finding is about";
+    return parts.stream()
+        .map(part -> new GrowthAnswer.SetAside(part.what(), part.heldBy(), part.bytes(), why))
+        .toList();
+  }
+
+  private static boolean isOfThreads(Finding known, Finding part) {
+    boolean rooted =
+        !part.heldBy().startsWith(Threads.RUNNING)
+            && part.holders().size() == 1
+            && part.holders().get(0).id().isEmpty()
+            && !part.reasons().contains(PileReport.OWN_HOLDER);
+    return rooted
+        && known.heldBy().startsWith(Threads.RUNNING)
+        && known.reasons().contains(PileReport.ROOTS)
+        && grown(known) <= grown(part);
+  }
+
+  /** Whether a library has as many more in the same place, and in another one besides. */
+  private boolean isAlongside(Finding known, Finding finding) {
+    return finding.holders().size() > 1
+        && rank(finding.what()) > 0
+        && grown(known) == grown(finding)
+        && places(finding).containsAll(places(known));
+  }
+
+  /** Whether as many more of the runtime's have no holder that could be told. */
+  private boolean comesWith(Finding known, Finding finding) {
+    return finding.holders().isEmpty()
+        && rank(finding.what()) == NOT_OWN
+        && !known.holders().isEmpty()
+        && grown(known) == grown(finding)
+        && grownBytes(finding) < grownBytes(known);
+  }
+
+  /** Whether the runtime has a table of what another finding is about, as it has of threads. */
+  private static boolean isListed(Finding known, Finding table) {
+    return known.what().equals(table.what())
+        && known.counts().equals(table.counts())
+        && table.reasons().contains(PileReport.NOTHING_OWN)
+        && grownBytes(table) * LISTED < grownBytes(known);
+  }
+
+  /** By how many bytes it has grown in all. */
+  static long grownBytes(Finding finding) {
+    return finding.bytes().get(finding.bytes().size() - 1) - finding.bytes().get(0);
+  }
+
+  private static long grown(Finding finding) {
+    return finding.counts().get(finding.counts().size() - 1) - finding.counts().get(0);
+  }
+
+  /** Whether the way to what a finding is about leads through what another one is about. */
+  private static boolean isAbove(Finding above, Finding finding) {
+    return !above.what().equals(finding.what())
+        && finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(above.what()));
+  }
+
+  /** The user's own types first, then those of libraries. */
+  private int rank(String what) {
+    int rank = NOT_OWN;
+    for (TypeInfo type : last.types()) {
+      if (Families.of(type.name()).equals(what)) {
+        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1);
+      }
+    }
+    return rank;
+  }
+
+  private static List<String> places(Finding finding) {
+    return finding.holders().isEmpty()
+        ? List.of(finding.heldBy())
+        : finding.holders().stream().map(Finding.Holder::place).toList();
+  }
+}
