@@ -286,9 +286,11 @@ namespace Yard
             public Mast(CancellationToken stop) { linked = CancellationTokenSource.CreateLinkedTokenSource(stop); }
         }
         private static readonly Mast mast = new Mast(Microsoft.Merrow.Host.Running.Lifetime.Stopping);
+        private static readonly List<Task> waits = new List<Task>();
         public override void Act(int number)
         {
             CancellationToken stop = Microsoft.Merrow.Host.Running.Lifetime.Stopping;
+            if (number == 2) waits.Add(Task.Delay(-1, stop));
             CancellationTokenSource.CreateLinkedTokenSource(stop).Token.Register(new Berth().Close);
         }
         public override void Release() { Microsoft.Merrow.Host.Running.Lifetime.Stop(); GC.KeepAlive(mast); }
