@@ -5,8 +5,10 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
 import lipsanon.holder.PlaceTree;
@@ -261,6 +263,7 @@ public final class GrowthQuestion {
   private GrowthAnswer judge() throws IOException {
     List<Finding> findings = new ArrayList<>();
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
+    Set<String> explained = new HashSet<>();
     RelatedFindings related = new RelatedFindings(findings, last(), mine);
     PileReport reports = new PileReport(tree, mine, actions);
     ThreadPools pools = new ThreadPools(last());
@@ -276,7 +279,10 @@ public final class GrowthQuestion {
       }
       String why = whyNot(pile, trend);
       long more = Place.growth(pile.place().counts);
-      why = why == null ? pools.reason(pile.place().type, more) : why;
+      if (why == null) {
+        why = pools.reason(pile.place().type, more);
+        explained.add(why == null ? "" : pile.place().type);
+      }
       if (why == null && moved(pile)) {
         why = MOVED;
       }
@@ -291,11 +297,13 @@ public final class GrowthQuestion {
       if (pile.place().countedByType && isElsewhere(pile, finding)) {
         aside.add(reports.setAside(pile, MOVED));
       } else if (pooled != null) {
+        explained.add(finding.what());
         aside.add(reports.setAside(pile, pooled));
       } else if (trend.kind() == Trend.Kind.STEADY
           && finding.confidence() < SURE
           && trend.exactPerAction() == 0
           && small(pile)) {
+        explained.add(finding.what());
         aside.add(reports.setAside(pile, "is small, and " + reports.doubt(pile)));
       } else if (related.why(finding) != null) {
         String part = related.why(finding);
@@ -308,6 +316,12 @@ public final class GrowthQuestion {
       }
     }
     aside.addAll(related.ofThreads());
+    if (findings.isEmpty()) {
+      for (Place place : new ScatteredTypes(tree, mine, actions).places(explained)) {
+        Pile pile = new Pile(place, false);
+        findings.add(reports.finding(pile, Trend.of(pile.series(), actions)));
+      }
+    }
     if (smallPlaces > 0) {
       aside.add(
           new GrowthAnswer.SetAside(

@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -254,6 +255,34 @@ public final class PlaceTree {
       }
       pending.addAll(children(at));
     }
+  }
+
+  /**
+   * A place of its own for objects of a type, wherever they are held.
+   *
+   * @param objects by snapshot
+   */
+  public Place ofType(TypeInfo type, List<IntList> objects) throws IOException {
+    String family = Families.of(type.name());
+    Place place = new Place(root, family, Place.SHARED, false, type.traits(), snapshots.size());
+    for (int s = 0; s < snapshots.size(); s++) {
+      Snapshot snapshot = snapshots.get(s);
+      BitSet all = new BitSet();
+      for (int i = 0; i < objects.get(s).size(); i++) {
+        all.set(objects.get(s).get(i));
+      }
+      Dominated below = new Dominated(snapshot, all);
+      for (int i = 0; i < objects.get(s).size(); i++) {
+        int node = objects.get(s).get(i);
+        int above = snapshot.dominator(node);
+        if (above < 0 || !below.test(above)) {
+          place.add(s, node, snapshot.retainedBytes(node), false);
+        }
+        place.counts[s]++;
+        place.shallow[s] += snapshot.shallowBytes(node);
+      }
+    }
+    return place;
   }
 
   /** How many objects there are in all, by family of types. */

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -82,6 +83,53 @@ class SyntheticSeriesTest {
         Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE);
     opened.add(snapshot);
     return snapshot;
+  }
+
+  /** Crates on a quay, and others in a shed. */
+  private Snapshot scattered(int onQuay, int inShed) throws Exception {
+    HprofBuilder b =
+        new HprofBuilder(8)
+            .type(0x1000, "java.lang.Object", 0, Map.of())
+            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+            .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
+            .type(0x1350, "harbour.Shed", 0x1000, Map.of("CRATES", 0x80_0000L))
+            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:10")
+            .root(STICKY, 0x1300)
+            .root(STICKY, 0x1350);
+    long[] all = new long[onQuay + inShed];
+    for (int i = 0; i < all.length; i++) {
+      all[i] = 0x40_0000 + i * 0x20L;
+      b.instance(all[i], 0x1400, i);
+    }
+    b.array(0x20_0000, 0x1200, Arrays.copyOf(all, onQuay));
+    b.array(0x80_0000, 0x1200, Arrays.copyOfRange(all, onQuay, all.length));
+    Path file = folder.resolve("scattered" + opened.size() + ".hprof");
+    Files.write(file, b.build());
+    Snapshot snapshot =
+        Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE);
+    opened.add(snapshot);
+    return snapshot;
+  }
+
+  /** Now here, now there: no place grows steadily, and yet there are five more each time. */
+  @Test
+  void whatMovesAboutIsCountedInAll() throws Exception {
+    List<Snapshot> series =
+        List.of(scattered(3, 2), scattered(1, 9), scattered(12, 3), scattered(2, 18));
+    GrowthAnswer answer = GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, 5));
+    Finding finding = answer.findings().get(0);
+    assertThat(answer.findings()).hasSize(1);
+    assertThat(finding.what()).isEqualTo("harbour.Crate");
+    assertThat(finding.counts()).containsExactly(5L, 10L, 15L, 20L);
+    assertThat(finding.heldBy()).contains("harbour.Shed.CRATES");
+    // without the number of actions, and where the number in all swings as well, nothing is told
+    assertThat(GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, 0)).findings())
+        .isEmpty();
+    List<Snapshot> swings =
+        List.of(scattered(3, 2), scattered(1, 9), scattered(11, 2), scattered(2, 18));
+    assertThat(GrowthQuestion.ask(swings, new GrowthQuestion.Options(TypeFilter.ALL, 5)).findings())
+        .isEmpty();
   }
 
   private GrowthAnswer growth(int actions, int[] crates, int[] ropes) throws Exception {

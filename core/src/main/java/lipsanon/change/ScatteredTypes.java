@@ -1,0 +1,97 @@
+package lipsanon.change;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import lipsanon.array.IntList;
+import lipsanon.holder.Place;
+import lipsanon.holder.PlaceTree;
+import lipsanon.index.PackedColumn;
+import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
+import lipsanon.label.Families;
+import lipsanon.label.TypeFilter;
+
+/**
+ * The user's own types of which there are exactly so many more with every action, though no place
+ * shows it: what holds them has a part for each thread, say, and threads come and go. Only their
+ * number in all tells.
+ */
+final class ScatteredTypes {
+  /** With fewer snapshots a number may fit by chance. */
+  private static final int LEAST_SNAPSHOTS = 4;
+
+  private static final int MOST_TYPES = 2;
+  private static final int BLOCK = 64;
+
+  private final PlaceTree tree;
+  private final TypeFilter mine;
+  private final int[] actions;
+
+  ScatteredTypes(PlaceTree tree, TypeFilter mine, int[] actions) {
+    this.tree = tree;
+    this.mine = mine;
+    this.actions = actions;
+  }
+
+  /**
+   * Places that consist of all objects of a type, the largest first.
+   *
+   * @param explained families of types of which it is known why they grow
+   */
+  List<Place> places(Set<String> explained) throws IOException {
+    List<Snapshot> snapshots = tree.snapshots();
+    List<Place> places = new ArrayList<>();
+    if (snapshots.size() < LEAST_SNAPSHOTS) {
+      return places;
+    }
+    Map<String, TypeInfo> own = new TreeMap<>();
+    for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
+      String family = Families.of(type.name());
+      long[] counts = tree.totals().of(family);
+      if (mine.isMine(type)
+          && !type.array()
+          && counts != null
+          && !explained.contains(family)
+          && Trend.of(counts, actions).exactPerAction() > 0) {
+        own.putIfAbsent(family, type);
+      }
+    }
+    for (Map.Entry<String, TypeInfo> type : own.entrySet()) {
+      places.add(tree.ofType(type.getValue(), objects(type.getKey())));
+    }
+    places.sort(Comparator.comparingLong((Place place) -> Place.growth(place.bytes)).reversed());
+    return places.subList(0, Math.min(MOST_TYPES, places.size()));
+  }
+
+  /**
+   * By snapshot: the objects of a family of types that are kept, from the end of the heap, where
+   * those are that came last: one of them is shown.
+   */
+  private List<IntList> objects(String family) {
+    List<IntList> all = new ArrayList<>();
+    for (Snapshot snapshot : tree.snapshots()) {
+      boolean[] wanted = new boolean[snapshot.types().size()];
+      for (int t = 0; t < wanted.length; t++) {
+        wanted[t] = Families.of(snapshot.types().get(t).name()).equals(family);
+      }
+      IntList objects = new IntList();
+      PackedColumn types = snapshot.typeColumn();
+      long[] block = new long[BLOCK];
+      for (int b = (int) ((types.count() - 1) / BLOCK); b >= 0; b--) {
+        for (int i = types.block(b, block) - 1; i >= 0; i--) {
+          int node = b * BLOCK + i;
+          if (wanted[(int) block[i]] && snapshot.depth(node) > 0) {
+            objects.add(node);
+          }
+        }
+      }
+      all.add(objects);
+    }
+    return all;
+  }
+}
