@@ -269,6 +269,7 @@ final class Climb {
   /** References of the user's own into the way's object. */
   private List<Named> own(Way way, List<Links.Link> in) throws IOException {
     Map<String, Named> names = new LinkedHashMap<>();
+    boolean alone = in.size() == 1 && isAlone(way.at);
     for (Links.Link link : in) {
       if (ownership.of(link.via()) == Ownership.Whose.OWN
           && !containers.isGeneral(link.from(), way.at)) {
@@ -277,8 +278,7 @@ final class Climb {
           way.anchor = text;
           return List.of(anchored(way));
         }
-        names.putIfAbsent(
-            text, new Named(text, link.from(), way.at, isAlone(way.at), Ownership.Whose.OWN));
+        names.putIfAbsent(text, new Named(text, link.from(), way.at, alone, Ownership.Whose.OWN));
       }
     }
     return plainest(names);

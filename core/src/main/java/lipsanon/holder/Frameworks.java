@@ -37,9 +37,13 @@ final class Frameworks {
   private static final int DEEPEST = 8;
   private static final int MOST_SEEN = 20_000;
 
+  /** Objects that are gone through for all that is asked about; beyond that only names tell. */
+  private static final long MOST_IN_ALL = 3_000_000;
+
   private final Snapshot snapshot;
   private final Ownership ownership;
   private final Map<Integer, Boolean> known = new HashMap<>();
+  private long left = MOST_IN_ALL;
 
   Frameworks(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
@@ -58,7 +62,7 @@ final class Frameworks {
     }
     Boolean answer = known.get(node);
     if (answer == null) {
-      answer = wiring || leadsToServices(node);
+      answer = wiring || left > 0 && leadsToServices(node);
       known.put(node, answer);
     }
     return answer;
@@ -93,6 +97,7 @@ final class Frameworks {
       }
       level = next;
     }
+    left -= seen.size();
     return services.size() >= SERVICES;
   }
 

@@ -1,0 +1,265 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import lipsanon.array.IntList;
+import lipsanon.array.LongIntMap;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+import lipsanon.label.Families;
+import lipsanon.label.Links;
+import lipsanon.label.Ownership;
+
+/**
+ * Merges what refers to a set of objects, upwards, up to places of which there are only a few:
+ * these may be its containers. One thread.
+ */
+final class HolderGroups {
+  private static final int MOST_LINKS = 300;
+  private static final int DEEPEST = 14;
+  private static final int MOST_SEEN = 30_000;
+  private static final int MOST_GROUPS = 6;
+
+  /** Objects of one group. */
+  static final int MOST_NODES = 64;
+
+  /** Objects of the set from which the fields above them are sought. */
+  private static final int MOST_BEGUN = 4;
+
+  private final Snapshot snapshot;
+  private final Links links;
+  private final Climb climb;
+  private final Ownership ownership;
+  private final ReferenceGroups references = new ReferenceGroups();
+
+  /** By type, once asked for. */
+  private final String[] families;
+
+  HolderGroups(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
+    this.snapshot = snapshot;
+    this.links = links;
+    this.climb = climb;
+    this.ownership = ownership;
+    this.families = new String[snapshot.types().size()];
+  }
+
+  /**
+   * What an object of the user's own that dominates the set refers to and through which it holds
+   * some of it: of several of its fields, all may have to let go.
+   */
+  List<HolderGroup> fields(IntList asked, int top) throws IOException {
+    if (top < 0 || ownership.of(snapshot, top) != Ownership.Whose.OWN) {
+      return List.of();
+    }
+    LongIntMap seen = new LongIntMap();
+    IntList pending = new IntList();
+    List<HolderGroup> found = new ArrayList<>();
+    for (int i = 0; i < Math.min(asked.size(), MOST_BEGUN); i++) {
+      seen.put(asked.get(i), 1);
+      pending.add(asked.get(i));
+    }
+    for (int i = 0; i < pending.size() && found.size() < MOST_GROUPS; i++) {
+      int node = pending.get(i);
+      boolean field = false;
+      IntList referring = snapshot.inbound(node);
+      for (int r = 0; r < referring.size() && pending.size() < CutSearch.MANY_ABOVE; r++) {
+        int from = referring.get(r);
+        field |= from == top;
+        if (from != top && snapshot.depth(from) > 0 && seen.get(from) < 0) {
+          seen.put(from, 1);
+          pending.add(from);
+        }
+      }
+      if (field && links.via(top, node) != null) {
+        HolderGroup group = new HolderGroup();
+        group.nodes.add(node);
+        group.leads.put(node, 1);
+        found.add(group);
+      }
+    }
+    return found;
+  }
+
+  /** Links of a list are held by each other, step by step; what dominates them has the list. */
+  private void dominating(IntList level, int top, int few, Map<String, HolderGroup> found) {
+    Map<String, HolderGroup> here = new LinkedHashMap<>();
+    for (int i = 0; i < level.size(); i++) {
+      int above = snapshot.dominator(level.get(i));
+      if (above >= 0 && above != top) {
+        String key = family(snapshot.type(above)) + "\nabove";
+        HolderGroup group = here.computeIfAbsent(key, k -> new HolderGroup());
+        if (group.leads.merge(above, 1, Integer::sum) == 1) {
+          group.nodes.add(above);
+        }
+      }
+    }
+    here.forEach(
+        (key, group) -> {
+          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+            found.putIfAbsent(key, group);
+          }
+        });
+  }
+
+  private boolean isOfFrameworks(HolderGroup group) throws IOException {
+    for (int i = 0; i < group.nodes.size(); i++) {
+      if (!climb.isFramework(group.nodes.get(i))) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** Links of lists that were gone through, each once, by one of the asked that it leads to. */
+  private static final class Chained {
+    final LongIntMap members = new LongIntMap();
+    final Map<String, HolderGroup> entries = new LinkedHashMap<>();
+    int count;
+
+    boolean add(int node, int member) {
+      if (count >= MOST_SEEN || members.get(node) >= 0) {
+        return false;
+      }
+      members.put(node, member);
+      count++;
+      return true;
+    }
+  }
+
+  /**
+   * What refers to links of a list from outside of it. Step by step one would not come to its ends,
+   * and where there are several ways into it nothing dominates the links.
+   */
+  private void entries(
+      Chained chained, IntList level, Map<Integer, Integer> leadsTo, int top, int few)
+      throws IOException {
+    IntList pending = new IntList();
+    for (int i = 0; i < level.size(); i++) {
+      int node = level.get(i);
+      if (chained.members.get(node) < 0 && isLinked(node) && chained.add(node, leadsTo.get(node))) {
+        pending.add(node);
+      }
+    }
+    for (int i = 0; i < pending.size() && chained.entries.size() <= few; i++) {
+      int node = pending.get(i);
+      int member = chained.members.get(node);
+      IntList referring = snapshot.inbound(node);
+      for (int r = 0; r < referring.size(); r++) {
+        int from = referring.get(r);
+        if (snapshot.type(from) == snapshot.type(node)) {
+          if (chained.add(from, member)) {
+            pending.add(from);
+          }
+          continue;
+        }
+        Via via = snapshot.depth(from) > 0 ? links.via(from, node) : null;
+        boolean holds = via != null && via.kind() != Via.Kind.INTERNAL;
+        if (holds && (from == top || !links.dominates(member, from))) {
+          String key = family(snapshot.type(from)) + "\n" + references.of(via);
+          HolderGroup group = chained.entries.computeIfAbsent(key, k -> new HolderGroup());
+          if (group.leads.merge(from, 1, Integer::sum) == 1) {
+            group.nodes.add(from);
+          }
+        }
+      }
+    }
+  }
+
+  /** Whether an object of its own type refers to an object, as in a list. */
+  private boolean isLinked(int node) {
+    IntList referring = snapshot.inbound(node);
+    for (int r = 0; r < Math.min(MOST_LINKS, referring.size()); r++) {
+      if (snapshot.type(referring.get(r)) == snapshot.type(node)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private String family(int type) {
+    if (families[type] == null) {
+      families[type] = Families.of(snapshot.types().get(type).name());
+    }
+    return families[type];
+  }
+
+  /** Merges what refers to the set, upwards, up to places of which there are only a few. */
+  List<HolderGroup> above(IntList asked, int top) throws IOException {
+    Map<String, HolderGroup> found = new LinkedHashMap<>();
+    // by object on the way: one of the asked objects that it leads to
+    Map<Integer, Integer> leadsTo = new HashMap<>();
+    IntList level = new IntList();
+    for (int i = 0; i < asked.size(); i++) {
+      level.add(asked.get(i));
+      leadsTo.put(asked.get(i), asked.get(i));
+    }
+    int few = Math.max(1, asked.size() / 10);
+    Chained chained = new Chained();
+    for (int depth = 0;
+        depth < DEEPEST && !level.isEmpty() && leadsTo.size() < MOST_SEEN;
+        depth++) {
+      Map<String, HolderGroup> here = new LinkedHashMap<>();
+      for (int i = 0; i < level.size(); i++) {
+        int node = level.get(i);
+        int member = leadsTo.get(node);
+        if (links.root(node) != null) {
+          continue;
+        }
+        for (Links.Link link : links.owning(node, MOST_LINKS)) {
+          if (link.via().kind() == Via.Kind.INTERNAL
+              || link.from() != top && links.dominates(member, link.from())) {
+            continue;
+          }
+          String key = family(snapshot.type(link.from())) + "\n" + references.of(link.via());
+          HolderGroup group = here.computeIfAbsent(key, k -> new HolderGroup());
+          group.leads.merge(link.from(), 1, Integer::sum);
+          if (leadsTo.putIfAbsent(link.from(), member) == null) {
+            group.nodes.add(link.from());
+          }
+        }
+      }
+      level = new IntList();
+      for (Map.Entry<String, HolderGroup> entry : here.entrySet()) {
+        HolderGroup group = entry.getValue();
+        if (group.nodes.isEmpty()) {
+          // these were come upon before
+          continue;
+        }
+        boolean holds = group.nodes.size() <= few && group.nodes.size() <= MOST_NODES;
+        if (holds) {
+          HolderGroup known = found.computeIfAbsent(entry.getKey(), k -> new HolderGroup());
+          group.leads.forEach((node, count) -> known.leads.merge(node, count, Integer::sum));
+          for (int i = 0; i < group.nodes.size(); i++) {
+            known.nodes.add(group.nodes.get(i));
+          }
+        } else {
+          for (int i = 0; i < group.nodes.size(); i++) {
+            level.add(group.nodes.get(i));
+          }
+        }
+      }
+      dominating(level, top, few, found);
+      entries(chained, level, leadsTo, top, few);
+    }
+    chained.entries.forEach(
+        (key, group) -> {
+          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+            found.putIfAbsent(key, group);
+          }
+        });
+    List<HolderGroup> sorted = new ArrayList<>();
+    for (HolderGroup group : found.values()) {
+      if (!isOfFrameworks(group)) {
+        sorted.addAll(group.split());
+      }
+    }
+    sorted.forEach(HolderGroup::mostFirst);
+    sorted.sort(Comparator.comparingInt((HolderGroup group) -> -group.leadsTo()));
+    return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;
+  }
+}
