@@ -104,7 +104,8 @@ public final class PiledType {
     Map<String, Behind> first = null;
     String captured = null;
     Set<Integer> seen = new HashSet<>();
-    for (int depth = 0; depth < DEEPEST; depth++) {
+    // behind what a function captured is what it is for
+    for (int depth = 0; depth < (captured == null ? DEEPEST : DEEPEST + 1); depth++) {
       Map<String, Behind> types = new LinkedHashMap<>();
       List<IntList> next = new ArrayList<>();
       boolean any = false;

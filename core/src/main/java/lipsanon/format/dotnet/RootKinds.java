@@ -26,8 +26,8 @@ public final class RootKinds {
    * @param part of the heap, as by {@link HeapParts}
    */
   public static RootInfo told(RootInfo root, int part, String typeName) {
-    boolean table =
-        root.kind().equals(HANDLE) && part == HeapParts.PINNED && typeName.equals(ANYTHING);
+    boolean handed = root.kind().equals(HANDLE) || root.kind().equals(LOCAL);
+    boolean table = handed && part == HeapParts.PINNED && typeName.equals(ANYTHING);
     return table ? new RootInfo(root.node(), TABLE, "", root.thread()) : root;
   }
 }

@@ -150,18 +150,22 @@ final class NettraceRoots {
       String method = events.methods.getOrDefault(root.root(), "");
       return root.root() == 0 || holdsArraysAlone(node)
           ? new RootInfo(node, RootKinds.THREAD_STATIC, "", -1)
-          : new RootInfo(node, RootKinds.LOCAL, DotnetFields.runs(method), -1);
+          : told(node, RootKinds.LOCAL, DotnetFields.runs(method));
     }
     if (root.kind() == ROOT_HANDLE) {
       String kind =
           (root.flags() & FLAG_PINNED) != 0
               ? RootKinds.PINNED
               : (root.flags() & FLAG_COUNTED) != 0 ? RootKinds.COUNTED : RootKinds.HANDLE;
-      return RootKinds.told(
-          new RootInfo(node, kind, "", -1),
-          objects.generation().get(node),
-          types.infos().get(objects.type().get(node)).name());
+      return told(node, kind, "");
     }
     return new RootInfo(node, RootKinds.OTHER, "", -1);
+  }
+
+  private RootInfo told(int node, String kind, String detail) {
+    return RootKinds.told(
+        new RootInfo(node, kind, detail, -1),
+        objects.generation().get(node),
+        types.infos().get(objects.type().get(node)).name());
   }
 }
