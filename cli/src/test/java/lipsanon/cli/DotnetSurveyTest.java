@@ -60,6 +60,9 @@ class DotnetSurveyTest {
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Yard.TimerCallbacks.Reminder"
             + " | 22,000 System.Threading.TimerQueueTimer, with 22,000 Reminder"
             + " | begins at the timers of .NET | begins at the timers of .NET",
+        "Linked | 4000 | 4,000 Yard.Linked.Berth retain | 4,000 Berth retain"
+            + " | held by Microsoft.Merrow.Lifetime.stopping"
+            + " | held by a field of Microsoft.Merrow.Lifetime (System.Threading.Cancellation",
         "Registrations | 6000 | with 6,000 Yard.Registrations.Berth | with 6,000 Berth"
             + " | begins at static variable Yard.Registrations.closing"
             + " | begins at static variable closing"

@@ -192,9 +192,11 @@ final class NearClimb {
 
   /** A library's field, of no container and no part of one, where no nearer one was passed. */
   private Named foreign(Way way, Links.Link link, int target) throws IOException {
+    Via.Kind kind = link.via().kind();
     boolean plain =
         way.foreign == null
-            && isFieldOfLibrary(link)
+            && (kind == Via.Kind.FIELD || kind == Via.Kind.UNNAMED)
+            && ownership.of(link.via()) == Ownership.Whose.LIBRARY
             && !climb.isPart(link.via(), link.from(), target);
     String text = plain ? Families.of(link.via().text()) : "";
     return plain ? new Named(text, link.from(), target, false, Ownership.Whose.LIBRARY) : null;

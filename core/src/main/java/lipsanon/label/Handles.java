@@ -1,6 +1,8 @@
 package lipsanon.label;
 
+import java.util.Set;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 
 /**
@@ -9,15 +11,23 @@ import lipsanon.index.Via;
  * for the cancelling of work: tokens, registrations, and links that know their list.
  */
 final class Handles {
-  private static final String SOURCE = "System.Threading.CancellationTokenSource";
-  private static final String CALLBACK = SOURCE + ".CallbackNode";
-  private static final String LIST = SOURCE + ".Registrations";
+  private static final String SOURCE = "CancellationTokenSource";
+  private static final String WHOLE = "System.Threading." + SOURCE;
+  private static final String LINK = "CallbackNode";
+  private static final String LIST = "Registrations";
+
+  /** Who may have a link as a part of the list. */
+  private static final Set<String> PARTS = Set.of(LINK, LIST);
 
   private Handles() {}
 
   /** Whether references to an object may be some. */
   static boolean areThere(Snapshot snapshot, int target) {
-    return snapshot.typeName(target).startsWith(SOURCE);
+    TypeInfo type = snapshot.types().get(snapshot.type(target));
+    String name = type.name();
+    // streams leave out what a nested type stands in, if nobody has looked it up
+    boolean bare = type.library() && name.indexOf('.') < 0;
+    return name.startsWith(WHOLE) || bare && (PARTS.contains(name) || name.endsWith(SOURCE));
   }
 
   /** Whether a reference to an object is one. */
@@ -25,11 +35,20 @@ final class Handles {
     if (!areThere(snapshot, target)) {
       return false;
     }
-    String type = snapshot.typeName(target);
-    if (type.equals(CALLBACK)) {
-      return via.name().endsWith("_node");
+    String type = last(snapshot.typeName(target));
+    String from = last(via.owner());
+    if (type.equals(LINK)) {
+      return via.kind() == Via.Kind.UNNAMED ? !PARTS.contains(from) : via.name().endsWith("_node");
     }
-    boolean back = via.owner().equals(type.equals(LIST) ? CALLBACK : LIST);
-    return back || !type.equals(LIST) && via.name().endsWith("_source");
+    if (type.equals(LIST)) {
+      return from.equals(LINK);
+    }
+    // of fields without names those with the source itself are not told from those with a token
+    boolean token = via.kind() != Via.Kind.UNNAMED && via.name().endsWith("_source");
+    return token || from.equals(LIST);
+  }
+
+  private static String last(String type) {
+    return type.substring(type.lastIndexOf('.') + 1);
   }
 }

@@ -129,9 +129,12 @@ final class SurveyFindings {
         pile.count() >= VERY_MANY && holding.whose() != Ownership.Whose.RUNTIME && enough;
     // what is in a page is told by where it is: nothing but its removal frees it
     boolean placed = !holding.places().isEmpty() && holding.freed() == 0;
-    boolean held = one || many && !sole;
+    // so is what a library has in a list to which others have handles
+    boolean listed =
+        placed && pile.count() >= VERY_MANY && holding.whose() == Ownership.Whose.LIBRARY;
+    boolean held = one || (many || listed) && !sole;
     boolean freed = !holding.places().isEmpty() && holding.freedShare() >= FREED;
-    if (!freed && !(placed && share >= HALF) || share < HALF && !held) {
+    if (!freed && !listed && !(placed && share >= HALF) || share < HALF && !held) {
       return false;
     }
     String what = piled.of(pile.type(), pile.heads(), false);
