@@ -26,7 +26,7 @@ import org.junit.jupiter.params.provider.ValueSource;
  * longer, {@code -Dlipsanon.seed=N} runs others.
  */
 class FuzzTest {
-  private static final int ROUNDS = Integer.getInteger("lipsanon.fuzz", 400);
+  private static final int ROUNDS = Integer.getInteger("lipsanon.fuzz", 250);
 
   @TempDir Path folder;
 

@@ -139,13 +139,13 @@ public class ExportedFiguresTest {
   @ParameterizedTest
   @ValueSource(ints = {0, 1})
   void everyFigureOfDumps(int batch) throws Exception {
-    everyFigure(batch * 50L, ".hprof", ExportedFiguresTest::random);
+    everyFigure(batch * 30L, ".hprof", ExportedFiguresTest::random);
   }
 
   @ParameterizedTest
   @ValueSource(ints = {2, 3})
   void everyFigureOfPages(int batch) throws Exception {
-    everyFigure(batch * 50L, ".heapsnapshot", ExportedFiguresTest::randomPage);
+    everyFigure(batch * 30L, ".heapsnapshot", ExportedFiguresTest::randomPage);
   }
 
   private interface Maker {
@@ -153,7 +153,7 @@ public class ExportedFiguresTest {
   }
 
   private void everyFigure(long firstSeed, String ending, Maker maker) throws Exception {
-    for (long seed = firstSeed; seed < firstSeed + 50; seed++) {
+    for (long seed = firstSeed; seed < firstSeed + 30; seed++) {
       byte[] dump = maker.make(seed);
       List<ExportOracle.Row> rows;
       try (Snapshot s = open("heap" + seed + ending, dump, Long.MAX_VALUE)) {

@@ -188,7 +188,7 @@ class NettraceReaderTest {
 
   @Test
   void randomHeapsAreReadAsTheyAre() throws Exception {
-    for (int seed = 0; seed < 60; seed++) {
+    for (int seed = 0; seed < 40; seed++) {
       Random random = new Random(seed);
       Heap heap = Heap.random(random, 1 + random.nextInt(400));
       Path file = Files.write(folder.resolve("heap" + seed + ".nettrace"), heap.stream());

@@ -3,9 +3,7 @@ package lipsanon.fleet.spark;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -23,52 +21,8 @@ import lipsanon.fleet.TinyFleet;
 import lipsanon.io.Progress;
 import org.junit.jupiter.api.Test;
 
-/** The job on a real cluster: where snapshots come from, and where tables go. */
+/** The job on a real cluster: where tables are, and how they get there. */
 class ClusterTablesTest extends ClusterRuns {
-  /** Addresses that only the cluster's file systems open: fetched, looked at, and gone again. */
-  @Test
-  void snapshotsAtAnAddressAreFetched() throws Exception {
-    Path dump = TinyFleet.dump(folder.resolve("remote/a.hprof"), 33, 20);
-    long bytes = Files.size(dump);
-    HttpServer server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
-    server.createContext(
-        "/",
-        exchange -> {
-          boolean there = exchange.getRequestURI().getPath().endsWith("a.hprof");
-          byte[] body = there ? Files.readAllBytes(dump) : new byte[0];
-          exchange.sendResponseHeaders(there ? 200 : 404, there ? body.length : -1);
-          exchange.getResponseBody().write(body);
-          exchange.close();
-        });
-    server.start();
-    try {
-      String store = "http://127.0.0.1:" + server.getAddress().getPort();
-      Inputs inputs = new Inputs(new LabelPattern("{service}/{host}/{any}.hprof"), true);
-      inputs.add(store + "/office/quay-1/a.hprof");
-      inputs.add(store + "/office/quay-2/gone.hprof");
-      Path tables = Files.createDirectories(folder.resolve("fetched"));
-      Plan plan = plan("file://" + tables, inputs);
-      List<String> failures = new ArrayList<>();
-      assertThat(
-              on().run(
-                      plan,
-                      Files.createTempDirectory(folder, "plan"),
-                      line -> Cluster.failure(line).ifPresent(failures::add)))
-          .isEqualTo(new LocalFleet.Result(1, 1, 0));
-      assertThat(failures).hasSize(1);
-      assertThat(failures.get(0)).contains("gone.hprof: cannot be fetched: ");
-      assertThat(rows(tables, FleetSchema.HOLDERS))
-          .anyMatch(row -> row.contains("portmerrow.VesselCall") && row.contains("|33|"));
-      assertThat(rows(tables, FleetSchema.SNAPSHOTS))
-          .hasSize(2)
-          // what was fetched is counted
-          .anyMatch(row -> row.contains("/a.hprof") && row.contains("|" + bytes + "|"))
-          .anyMatch(row -> row.contains("gone.hprof") && row.contains("cannot be fetched"));
-    } finally {
-      server.stop(0);
-    }
-  }
-
   /** Executors know what the job was told of file systems: here, which folder an address means. */
   @Test
   void settingsOfFileSystemsReachTheTasks() throws Exception {

@@ -3,9 +3,12 @@ package lipsanon.fleet.spark;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
+import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Stream;
@@ -25,7 +28,9 @@ import org.junit.jupiter.api.Test;
 
 /** The job on a real cluster: hundreds of snapshots, and a worker that is killed. */
 class FleetJobTest extends ClusterRuns {
-  private static final int HOSTS = 50;
+  /** With -Dlipsanon.fleet.hosts=50, as it was written with, 202 snapshots. */
+  private static final int HOSTS = Integer.getInteger("lipsanon.fleet.hosts", 20);
+
   private static final int TIMES = 4;
 
   private static Path dumps;
@@ -64,7 +69,7 @@ class FleetJobTest extends ClusterRuns {
   }
 
   /**
-   * 202 snapshots, a worker with its executor killed in the middle: the same as without cluster.
+   * Many snapshots, a worker with its executor killed in the middle: the same as without cluster.
    */
   @Test
   void aWorkerIsKilledAndNothingIsLostOrCountedTwice() throws Exception {
@@ -76,7 +81,9 @@ class FleetJobTest extends ClusterRuns {
             tables,
             line -> {
               // said by the driver as each task ends
-              if (line.contains("Finished task") && ended.incrementAndGet() == 40 && !killed[0]) {
+              if (line.contains("Finished task")
+                  && ended.incrementAndGet() == HOSTS
+                  && !killed[0]) {
                 killed[0] = true;
                 cluster().kill(1);
               }
@@ -111,6 +118,50 @@ class FleetJobTest extends ClusterRuns {
     try (Stream<Path> left = Files.list(tables)) {
       assertThat(left.map(path -> path.getFileName().toString()))
           .noneMatch(name -> name.startsWith(".cluster-"));
+    }
+  }
+
+  /** Addresses that only the cluster's file systems open: fetched, looked at, and gone again. */
+  @Test
+  void snapshotsAtAnAddressAreFetched() throws Exception {
+    Path dump = TinyFleet.dump(folder.resolve("remote/a.hprof"), 33, 20);
+    long bytes = Files.size(dump);
+    HttpServer server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+    server.createContext(
+        "/",
+        exchange -> {
+          boolean there = exchange.getRequestURI().getPath().endsWith("a.hprof");
+          byte[] body = there ? Files.readAllBytes(dump) : new byte[0];
+          exchange.sendResponseHeaders(there ? 200 : 404, there ? body.length : -1);
+          exchange.getResponseBody().write(body);
+          exchange.close();
+        });
+    server.start();
+    try {
+      String store = "http://127.0.0.1:" + server.getAddress().getPort();
+      Inputs inputs = new Inputs(new LabelPattern("{service}/{host}/{any}.hprof"), true);
+      inputs.add(store + "/office/quay-1/a.hprof");
+      inputs.add(store + "/office/quay-2/gone.hprof");
+      Path tables = Files.createDirectories(folder.resolve("fetched"));
+      Plan plan = plan("file://" + tables, inputs);
+      List<String> failures = new ArrayList<>();
+      assertThat(
+              on().run(
+                      plan,
+                      Files.createTempDirectory(folder, "plan"),
+                      line -> Cluster.failure(line).ifPresent(failures::add)))
+          .isEqualTo(new LocalFleet.Result(1, 1, 0));
+      assertThat(failures).hasSize(1);
+      assertThat(failures.get(0)).contains("gone.hprof: cannot be fetched: ");
+      assertThat(rows(tables, FleetSchema.HOLDERS))
+          .anyMatch(row -> row.contains("portmerrow.VesselCall") && row.contains("|33|"));
+      assertThat(rows(tables, FleetSchema.SNAPSHOTS))
+          .hasSize(2)
+          // what was fetched is counted
+          .anyMatch(row -> row.contains("/a.hprof") && row.contains("|" + bytes + "|"))
+          .anyMatch(row -> row.contains("gone.hprof") && row.contains("cannot be fetched"));
+    } finally {
+      server.stop(0);
     }
   }
 
