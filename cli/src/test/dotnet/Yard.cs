@@ -309,6 +309,24 @@ namespace Yard
         public override void Release() { Microsoft.Merrow.Host.Running.Scope.Clear(); }
     }
 
+    // a library's object has them for the program, and native code has them in hand as well
+    public class Lent : Program
+    {
+        public class Parcel { public byte[] Paper = new byte[1500]; }
+        private static readonly Microsoft.Merrow.Ledger Ledger = new Microsoft.Merrow.Ledger();
+        public override void Act(int number)
+        {
+            if (Ledger.Kept == null)
+            {
+                List<Parcel> parcels = new List<Parcel>();
+                Ledger.Kept = Tuple.Create(parcels);
+                GCHandle.Alloc(Tuple.Create(parcels));
+            }
+            Ledger.Kept.Item1.Add(new Parcel());
+        }
+        public override void Release() { Ledger.Kept.Item1.Clear(); }
+    }
+
     public class Watchmen : Program
     {
         public class Round { public byte[] Steps = new byte[1500]; }
@@ -427,6 +445,11 @@ namespace Microsoft.Merrow
         private readonly CancellationTokenSource stopping = new CancellationTokenSource();
         public CancellationToken Stopping { get { return stopping.Token; } }
         public void Stop() { stopping.Cancel(); }
+    }
+
+    public sealed class Ledger
+    {
+        public Tuple<List<Yard.Lent.Parcel>> Kept;
     }
 
     public sealed class Host

@@ -74,6 +74,7 @@ class DotnetGrowthTest {
       value = {
         "Linked | Microsoft.Merrow.Lifetime.stopping | Yard.Linked.Berth",
         "Wired | ServiceProviderEngineScope._disposables | Yard.Wired.Lantern",
+        "Lent | static variable Yard.Lent.Ledger | Yard.Lent.Parcel",
         "Watchmen | running threads in Yard.Watchmen.Walk | Yard.Watchmen.Round"
       })
   void namesTheFieldThatHolds(String program, String holder, String what) throws Exception {

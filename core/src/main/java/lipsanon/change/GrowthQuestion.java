@@ -281,7 +281,9 @@ public final class GrowthQuestion {
       long more = Place.growth(pile.place().counts);
       if (why == null) {
         why = pools.reason(pile.place().type, more);
-        explained.add(why == null ? "" : pile.place().type);
+        if (why != null) {
+          explained.add(pile.place().type);
+        }
       }
       if (why == null && moved(pile)) {
         why = MOVED;
@@ -294,6 +296,7 @@ public final class GrowthQuestion {
       }
       Finding finding = reports.finding(pile, trend);
       String pooled = pools.reason(finding.what(), more);
+      String part = related.why(finding);
       if (pile.place().countedByType && isElsewhere(pile, finding)) {
         aside.add(reports.setAside(pile, MOVED));
       } else if (pooled != null) {
@@ -305,8 +308,7 @@ public final class GrowthQuestion {
           && small(pile)) {
         explained.add(finding.what());
         aside.add(reports.setAside(pile, "is small, and " + reports.doubt(pile)));
-      } else if (related.why(finding) != null) {
-        String part = related.why(finding);
+      } else if (part != null) {
         if (part.equals(RelatedFindings.SAME_HOLDER)) {
           related.plainer(finding);
         }

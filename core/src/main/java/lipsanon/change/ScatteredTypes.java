@@ -10,11 +10,11 @@ import java.util.TreeMap;
 import lipsanon.array.IntList;
 import lipsanon.holder.Place;
 import lipsanon.holder.PlaceTree;
-import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
 import lipsanon.label.TypeFilter;
+import lipsanon.question.TypedNodes;
 
 /**
  * The user's own types of which there are exactly so many more with every action, though no place
@@ -26,7 +26,6 @@ final class ScatteredTypes {
   private static final int LEAST_SNAPSHOTS = 4;
 
   private static final int MOST_TYPES = 2;
-  private static final int BLOCK = 64;
 
   private final PlaceTree tree;
   private final TypeFilter mine;
@@ -72,25 +71,17 @@ final class ScatteredTypes {
    * By snapshot: the objects of a family of types that are kept, from the end of the heap, where
    * those are that came last: one of them is shown.
    */
-  private List<IntList> objects(String family) {
+  private List<IntList> objects(String family) throws IOException {
     List<IntList> all = new ArrayList<>();
     for (Snapshot snapshot : tree.snapshots()) {
-      boolean[] wanted = new boolean[snapshot.types().size()];
-      for (int t = 0; t < wanted.length; t++) {
-        wanted[t] = Families.of(snapshot.types().get(t).name()).equals(family);
-      }
       IntList objects = new IntList();
-      PackedColumn types = snapshot.typeColumn();
-      long[] block = new long[BLOCK];
-      for (int b = (int) ((types.count() - 1) / BLOCK); b >= 0; b--) {
-        for (int i = types.block(b, block) - 1; i >= 0; i--) {
-          int node = b * BLOCK + i;
-          if (wanted[(int) block[i]] && snapshot.depth(node) > 0) {
-            objects.add(node);
-          }
-        }
+      new TypedNodes(snapshot, t -> Families.of(snapshot.types().get(t).name()).equals(family))
+          .each(0, snapshot.objectCount(), objects::add);
+      IntList lastFirst = new IntList(objects.size());
+      while (!objects.isEmpty()) {
+        lastFirst.add(objects.removeLast());
       }
-      all.add(objects);
+      all.add(lastFirst);
     }
     return all;
   }

@@ -220,7 +220,7 @@ public final class HolderSearch {
       int node = asked.get(i);
       boolean same = climb.from(node).names().get(0).text().equals(named.text());
       // a single reference, so that its cut frees the object and all that hangs on it
-      if (!same || named.from() < 0 || links.into(node, 2).size() != 1) {
+      if (!same || named.from() < 0 || !climb.isAlone(node)) {
         return null;
       }
     }

@@ -9,7 +9,6 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.holder.Climb.Named;
-import lipsanon.holder.Climb.Way;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
@@ -117,13 +116,14 @@ final class NearClimb {
             String text = link.via().text();
             Ownership.Whose whose = ownership.of(link.via());
             fixed = fixed == null ? new Named(text, link.from(), at, false, whose) : fixed;
-          } else if (foreign == null && foreign(way, link, at) != null) {
-            foreign = foreign(way, link, at);
-          } else if (link.from() != top
-              && (!whole || climb.isFramework(link.from()))
-              && seen.add(link.from())) {
-            next.add(link.from());
-            properties.put(link.from(), climb.properties(link.via(), properties.get(at)));
+          } else {
+            foreign = foreign == null ? foreign(way, link, at) : foreign;
+            if (link.from() != top
+                && (!whole || climb.isFramework(link.from()))
+                && seen.add(link.from())) {
+              next.add(link.from());
+              properties.put(link.from(), climb.properties(link.via(), properties.get(at)));
+            }
           }
         }
       }

@@ -6,7 +6,7 @@ import lipsanon.index.PackedColumn;
 import lipsanon.index.Snapshot;
 
 /** The retained objects of some types. */
-final class TypedNodes {
+public final class TypedNodes {
   /** Parts of the objects begin at multiples of it. */
   static final int BLOCK = 64;
 
@@ -14,7 +14,12 @@ final class TypedNodes {
   private final boolean[] wanted;
   private final long count;
 
-  TypedNodes(Snapshot snapshot, IntPredicate which) {
+  /**
+   * Nothing is gone through yet.
+   *
+   * @param which by a type's number, whether its objects are meant
+   */
+  public TypedNodes(Snapshot snapshot, IntPredicate which) {
     this.snapshot = snapshot;
     this.wanted = new boolean[snapshot.types().size()];
     long all = 0;
@@ -27,7 +32,7 @@ final class TypedNodes {
   }
 
   /** Looks at an object. */
-  interface Look {
+  public interface Look {
     void at(int node) throws IOException;
   }
 
@@ -39,9 +44,10 @@ final class TypedNodes {
   /**
    * Goes through them in order.
    *
-   * @param from a multiple of {@link #BLOCK}
+   * @param from a multiple of 64
+   * @param to the object after the last one
    */
-  void each(int from, int to, Look look) throws IOException {
+  public void each(int from, int to, Look look) throws IOException {
     if (count == 0) {
       return;
     }

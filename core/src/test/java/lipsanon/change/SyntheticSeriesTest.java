@@ -51,10 +51,7 @@ class SyntheticSeriesTest {
    */
   private Snapshot snapshot(int crates, int ropes, boolean rooted) throws Exception {
     HprofBuilder b =
-        new HprofBuilder(8)
-            .type(0x1000, "java.lang.Object", 0, Map.of())
-            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
-            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+        types()
             .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
             .type(0x1350, "harbour.Shed", 0x1000, Map.of("ROPES", 0x80_0000L))
             .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "goods:2")
@@ -77,8 +74,19 @@ class SyntheticSeriesTest {
       b.instance(coils[i], 0x1500, i);
     }
     b.array(0x80_0000, 0x1200, coils);
+    return open(b);
+  }
+
+  private static HprofBuilder types() {
+    return new HprofBuilder(8)
+        .type(0x1000, "java.lang.Object", 0, Map.of())
+        .type(0x1100, "java.lang.Class", 0x1000, Map.of())
+        .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of());
+  }
+
+  private Snapshot open(HprofBuilder dump) throws Exception {
     Path file = folder.resolve("s" + opened.size() + ".hprof");
-    Files.write(file, b.build());
+    Files.write(file, dump.build());
     Snapshot snapshot =
         Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE);
     opened.add(snapshot);
@@ -88,10 +96,7 @@ class SyntheticSeriesTest {
   /** Crates on a quay, and others in a shed. */
   private Snapshot scattered(int onQuay, int inShed) throws Exception {
     HprofBuilder b =
-        new HprofBuilder(8)
-            .type(0x1000, "java.lang.Object", 0, Map.of())
-            .type(0x1100, "java.lang.Class", 0x1000, Map.of())
-            .type(0x1200, "[Ljava.lang.Object;", 0x1000, Map.of())
+        types()
             .type(0x1300, "harbour.Quay", 0x1000, Map.of("CRATES", 0x20_0000L))
             .type(0x1350, "harbour.Shed", 0x1000, Map.of("CRATES", 0x80_0000L))
             .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "number:10")
@@ -104,12 +109,7 @@ class SyntheticSeriesTest {
     }
     b.array(0x20_0000, 0x1200, Arrays.copyOf(all, onQuay));
     b.array(0x80_0000, 0x1200, Arrays.copyOfRange(all, onQuay, all.length));
-    Path file = folder.resolve("scattered" + opened.size() + ".hprof");
-    Files.write(file, b.build());
-    Snapshot snapshot =
-        Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE);
-    opened.add(snapshot);
-    return snapshot;
+    return open(b);
   }
 
   /** Now here, now there: no place grows steadily, and yet there are five more each time. */
