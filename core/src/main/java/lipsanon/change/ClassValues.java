@@ -2,10 +2,8 @@ package lipsanon.change;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
@@ -16,7 +14,6 @@ import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
-import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
 import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
@@ -100,48 +97,10 @@ final class ClassValues {
   }
 
   private Finding finding(UnkeptTypes.Rising rising, String held, List<Step> steps) {
-    Trend trend = rising.trend();
-    long all = Arrays.stream(actions).asLongStream().sum();
-    double perAction = all > 0 ? 1.0 / all : 0;
-    List<String> reasons = new ArrayList<>();
-    reasons.add("it rose steadily over " + snapshots.size() + " snapshots");
-    double confidence = 0.6;
-    String exactly = "";
-    if (trend.exactPerAction() > 0) {
-      confidence += 0.17;
-      exactly = "exactly " + trend.exactPerAction() + " with every action";
-      reasons.add("exactly " + trend.exactPerAction() + " more with every action");
-    }
-    if (trend.confirmed()) {
-      confidence += 0.15;
-      reasons.add("it went on in proportion over a much longer round");
-    }
-    reasons.add(
-        "classes keep them, which a JVM's dump leaves out: sizes are of these objects alone");
-    return new Finding(
-        rising.type(),
-        held,
-        List.of(),
-        "",
-        "",
-        "a class",
-        Place.growth(rising.counts()) * perAction,
-        Place.growth(rising.bytes()) * perAction,
-        Arrays.stream(rising.counts()).boxed().toList(),
-        Arrays.stream(rising.bytes()).boxed().toList(),
-        confidence,
-        reasons,
-        String.format(
-            Locale.ROOT,
-            "%,d more %s pile up (%s of their own%s), held by classes, as values of %s.",
-            Place.growth(rising.counts()),
-            rising.type(),
-            Labels.bytes(Place.growth(rising.bytes())),
-            exactly.isEmpty() ? "" : ", " + exactly,
-            held),
-        steps,
-        List.of(),
-        0);
+    String reason =
+        "classes keep them, which a JVM's dump leaves out: sizes are of these objects alone";
+    String how = "held by classes, as values of " + held;
+    return rising.finding(actions, held, "a class", how, reason, steps);
   }
 
   private IntList sample(String type) {

@@ -266,6 +266,9 @@ public final class GrowthQuestion {
     Set<String> explained = new HashSet<>();
     RelatedFindings related = new RelatedFindings(findings, last(), mine);
     PileReport reports = new PileReport(tree, mine, actions);
+    SelfClearing clearing = new SelfClearing(last());
+    List<GrowthAnswer.SetAside> soft = new ArrayList<>();
+    List<Pile> keyed = new ArrayList<>();
     ThreadPools pools = new ThreadPools(last());
     for (Pile pile : piles) {
       if (pile.place().parent.isTop()) {
@@ -297,6 +300,9 @@ public final class GrowthQuestion {
       Finding finding = reports.finding(pile, trend);
       String pooled = pools.reason(finding.what(), more);
       String part = related.why(finding);
+      boolean own = part != null || related.isOwn(finding.what());
+      String clears =
+          part == null ? clearing.reason(finding, reports.sample(pile.place()), own) : null;
       if (pile.place().countedByType && isElsewhere(pile, finding)) {
         aside.add(reports.setAside(pile, MOVED));
       } else if (pooled != null) {
@@ -313,11 +319,25 @@ public final class GrowthQuestion {
           related.plainer(finding);
         }
         aside.add(reports.setAside(pile, part));
+      } else if (SelfClearing.SOFT.equals(clears)) {
+        explained.add(finding.what());
+        soft.add(reports.setAside(pile, clears));
+      } else if (clears != null) {
+        keyed.add(pile);
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
       }
     }
     aside.addAll(related.ofThreads());
+    aside.addAll(LoadedAssemblies.told(findings));
+    aside.addAll(0, soft);
+    for (Pile pile : keyed) {
+      if (!findings.isEmpty() || !soft.isEmpty()) {
+        aside.add(reports.setAside(pile, SelfClearing.KEYED));
+      } else {
+        findings.add(reports.finding(pile, Trend.of(pile.series(), actions)));
+      }
+    }
     if (findings.isEmpty()) {
       for (Place place : new ScatteredTypes(tree, mine, actions).places(explained)) {
         Pile pile = new Pile(place, false);
@@ -335,6 +355,9 @@ public final class GrowthQuestion {
     List<UnkeptTypes.Rising> unkept = UnkeptTypes.of(snapshots, mine, actions);
     List<Finding> ofClasses = ClassValues.of(snapshots, mine, actions, unkept);
     findings.addAll(ofClasses);
+    if (findings.isEmpty()) {
+      findings.addAll(LoadedClasses.of(snapshots, mine, actions));
+    }
     for (UnkeptTypes.Rising rising : unkept) {
       if (ofClasses.stream().noneMatch(finding -> finding.what().equals(rising.type()))) {
         aside.add(0, rising.setAside());

@@ -53,10 +53,11 @@ final class PileReport {
   private final HolderPath paths;
   private final PiledType piled;
   private final CacheSigns caches;
+  private final Newcomers newcomers;
   private final int[] actions;
   private final long allActions;
 
-  PileReport(PlaceTree tree, TypeFilter mine, int[] actions) {
+  PileReport(PlaceTree tree, TypeFilter mine, int[] actions) throws IOException {
     this.tree = tree;
     this.actions = actions;
     this.allActions = Arrays.stream(actions).asLongStream().sum();
@@ -67,6 +68,7 @@ final class PileReport {
     this.paths = new HolderPath(last);
     this.piled = new PiledType(last, ownership);
     this.caches = new CacheSigns(last);
+    this.newcomers = new Newcomers(tree.snapshots());
   }
 
   GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {
@@ -96,7 +98,7 @@ final class PileReport {
   /** What is in the nodes of a tree is held by what holds the tree, however deep it stands. */
   private IntList held(Place place) {
     Place tree = place.treeAbove();
-    IntList heads = place.heads.get(lastIndex);
+    IntList heads = heads(place);
     return tree != null && tree.heads.get(lastIndex).size() < heads.size()
         ? tree.heads.get(lastIndex)
         : heads;
@@ -126,8 +128,18 @@ final class PileReport {
     return some;
   }
 
-  /** How much of a place came during the series. */
+  /** The objects of a place in the last snapshot; those that came, where that is known. */
+  private IntList heads(Place place) {
+    IntList heads = place.heads.get(lastIndex);
+    IntList came = newcomers.of(heads, Place.growth(place.counts));
+    return came == null ? heads : came;
+  }
+
+  /** How much of the objects that are looked at came during the series. */
   private double share(Place place) {
+    if (heads(place) != place.heads.get(lastIndex)) {
+      return 1;
+    }
     long last = Math.max(1, place.counts[lastIndex]);
     return Math.max(LEAST_SHARE, Math.min(1, Place.growth(place.counts) / (double) last));
   }
@@ -137,9 +149,9 @@ final class PileReport {
   }
 
   /** Evenly spaced objects of a place, those held by their like included. */
-  private IntList sample(Place place) {
+  IntList sample(Place place) {
     IntList all = new IntList();
-    IntList heads = place.heads.get(lastIndex);
+    IntList heads = heads(place);
     for (int i = heads.size() - 1;
         i >= 0 && all.size() < SAMPLE;
         i -= Math.max(1, heads.size() / SAMPLE)) {
@@ -253,7 +265,7 @@ final class PileReport {
     List<String> reasons = new ArrayList<>();
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
     double confidence = confidence(pile, trend, holding, cache, reasons);
-    IntList heads = place.heads.get(lastIndex);
+    IntList heads = heads(place);
     Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
     Example example = example(heads, what, first);
     boolean contained = holding.container() >= 0 && holding.container() != example.node();

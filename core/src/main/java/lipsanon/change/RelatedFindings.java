@@ -16,6 +16,12 @@ final class RelatedFindings {
   /** What is in a table takes so many times what the table's entries take, at least. */
   private static final int LISTED = 8;
 
+  /** So many things of the runtime's may come with one of what a finding is about. */
+  private static final int MOST_EACH = 8;
+
+  private static final String CLASS = "class ";
+  private static final String MORE = "…";
+
   /** Why something is no finding of its own. */
   static final String SAME_HOLDER = "grows together with a finding that has the same holder";
 
@@ -105,12 +111,20 @@ final class RelatedFindings {
         && places(finding).containsAll(places(known));
   }
 
-  /** Whether as many more of the runtime's have no holder that could be told. */
+  /**
+   * Whether as many more of the runtime's, or so many for each, have no holder that could be told.
+   */
   private boolean comesWith(Finding known, Finding finding) {
-    return finding.holders().isEmpty()
-        && rank(finding.what()) == NOT_OWN
+    boolean untold =
+        finding.holders().stream().allMatch(holder -> holder.id().isEmpty())
+            && (finding.holders().isEmpty() || finding.reasons().contains(PileReport.NOTHING_OWN));
+    long each = grown(known) == 0 ? 0 : grown(finding) / grown(known);
+    return untold
+        && (rank(finding.what()) == NOT_OWN || finding.what().startsWith(CLASS))
         && !known.holders().isEmpty()
-        && grown(known) == grown(finding)
+        && each > 0
+        && each <= MOST_EACH
+        && each * grown(known) == grown(finding)
         && grownBytes(finding) < grownBytes(known);
   }
 
@@ -137,11 +151,21 @@ final class RelatedFindings {
         && finding.steps().stream().anyMatch(step -> Families.of(step.type()).equals(above.what()));
   }
 
+  /** Whether something is of the user's own types. */
+  boolean isOwn(String what) {
+    return rank(what) == 0;
+  }
+
   /** The user's own types first, then those of libraries. */
   private int rank(String what) {
     int rank = NOT_OWN;
+    // classes as such, and types that were made one for each, go by what their names begin with
+    boolean several = what.endsWith(MORE);
+    String begin = several ? what.substring(0, what.length() - MORE.length()) : what;
+    String name = begin.startsWith(CLASS) ? begin.substring(CLASS.length()) : begin;
     for (TypeInfo type : last.types()) {
-      if (Families.of(type.name()).equals(what)) {
+      String family = several ? "" : Families.of(type.name());
+      if (several ? type.name().startsWith(name) : family.equals(what) || family.equals(name)) {
         rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1);
       }
     }

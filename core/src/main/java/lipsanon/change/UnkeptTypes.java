@@ -7,10 +7,13 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
+import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
+import lipsanon.label.Labels;
+import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
 
 /**
@@ -32,6 +35,58 @@ final class UnkeptTypes {
    * @param bytes their own sizes
    */
   record Rising(String type, long[] counts, long[] bytes, Trend trend) {
+    /**
+     * As a finding, where it is known what keeps them.
+     *
+     * @param how how they are held, in words
+     * @param reason why the snapshots do not show it
+     */
+    Finding finding(
+        int[] actions, String held, String root, String how, String reason, List<Step> steps) {
+      long all = Arrays.stream(actions).asLongStream().sum();
+      double perAction = all > 0 ? 1.0 / all : 0;
+      List<String> reasons = new ArrayList<>();
+      reasons.add("it rose steadily over " + counts.length + " snapshots");
+      double confidence = 0.6;
+      String exactly = "";
+      if (trend.exactPerAction() > 0) {
+        confidence += 0.17;
+        exactly = "exactly " + trend.exactPerAction() + " with every action";
+        reasons.add("exactly " + trend.exactPerAction() + " more with every action");
+      }
+      if (trend.confirmed()) {
+        confidence += 0.15;
+        reasons.add("it went on in proportion over a much longer round");
+      }
+      reasons.add(reason);
+      String sentence =
+          String.format(
+              Locale.ROOT,
+              "%,d more %s pile up (%s of their own%s), %s.",
+              Place.growth(counts),
+              type,
+              Labels.bytes(Place.growth(bytes)),
+              exactly.isEmpty() ? "" : ", " + exactly,
+              how);
+      return new Finding(
+          type,
+          held,
+          List.of(),
+          "",
+          "",
+          root,
+          Place.growth(counts) * perAction,
+          Place.growth(bytes) * perAction,
+          Arrays.stream(counts).boxed().toList(),
+          Arrays.stream(bytes).boxed().toList(),
+          confidence,
+          reasons,
+          sentence,
+          steps,
+          List.of(),
+          0);
+    }
+
     /** As what was looked at and is no finding. */
     GrowthAnswer.SetAside setAside() {
       String what = String.format(Locale.ROOT, "%,d more %s", Place.growth(counts), type);

@@ -14,6 +14,7 @@ import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Links;
+import lipsanon.label.Loaders;
 import lipsanon.label.Ownership;
 import lipsanon.label.Threads;
 
@@ -337,7 +338,7 @@ final class Climb {
     if (!named) {
       return;
     }
-    String text = Families.of(via.with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
+    String text = passed(link, whose, way);
     way.ofModule |= lasting.isOfModule(via);
     Named candidate = new Named(text, link.from(), way.at, isAlone(way.at), whose);
     if (whose == Ownership.Whose.LIBRARY || via.kind() == Via.Kind.STATIC) {
@@ -367,6 +368,13 @@ final class Climb {
       way.runtimeIsPart = way.runtime == candidate ? part : way.runtimeIsPart;
       way.runtimeLasts |= lasting;
     }
+  }
+
+  private String passed(Links.Link link, Ownership.Whose whose, Way way) {
+    if (Loaders.isTable(link.via())) {
+      return Loaders.named(snapshot, link.from());
+    }
+    return Families.of(link.via().with(whose == Ownership.Whose.LIBRARY ? "" : way.properties));
   }
 
   /** Whether a reference to an object is of a part of a container, or of a container itself. */

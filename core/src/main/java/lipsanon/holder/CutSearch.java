@@ -90,7 +90,9 @@ final class CutSearch {
         return false;
       }
       int node = nodes.get(at);
-      if (node == top || links.root(node) != null || isClass(node)) {
+      // of the asked ones that is the question
+      boolean isClass = at >= asked.size() && isClass(node);
+      if (node == top || links.root(node) != null || isClass) {
         roots.add(at);
         continue;
       }
@@ -114,7 +116,8 @@ final class CutSearch {
     IntList keeping = new IntList(referring.size());
     for (int i = 0; i < referring.size(); i++) {
       int source = referring.get(i);
-      if (source != node && snapshot.depth(source) > 0 && links.keeps(source, node)) {
+      boolean firm = snapshot.depth(source) > 0 && !links.isWeaker(source, node);
+      if (source != node && firm && links.keeps(source, node)) {
         keeping.add(source);
       }
     }

@@ -97,6 +97,11 @@ public final class HolderSearch {
     if (inPage != null) {
       return inPage;
     }
+    // few threads have many values of one variable: who has the variable lets go
+    Holding keyed = together != null && RootHolders.areThreads(together) ? keyed(asked, members, enough) : null;
+    if (keyed != null) {
+      return keyed;
+    }
     if (together != null && asked.size() > MOST_ALIKE) {
       return together;
     }
@@ -105,8 +110,8 @@ public final class HolderSearch {
     }
     Holding threads = rootHolders.threads(asked, members);
     if (threads != null) {
-      Climb.Named key = climb.ofKey(asked, ENOUGH * asked.size());
-      return key == null ? threads : byKey(threads, key);
+      keyed = keyed(asked, members, enough);
+      return keyed == null ? threads : keyed;
     }
     Holding alike = alike(asked, members);
     if (alike != null || together != null) {
@@ -187,6 +192,13 @@ public final class HolderSearch {
       }
     }
     return false;
+  }
+
+  /** Who has the variable by which threads keep a set; null if they do not, or by several. */
+  private Holding keyed(IntList asked, IntList members, double enough) throws IOException {
+    Climb.Named key = climb.ofKey(asked, enough * asked.size());
+    Holding threads = key == null ? null : rootHolders.threads(asked, members);
+    return threads == null ? null : byKey(threads, key);
   }
 
   /** What threads keep by a variable that each has a value of: who has the variable lets go. */

@@ -22,7 +22,7 @@ import lipsanon.label.Ownership;
 /**
  * Names what piles up: behind entries, links and wrappers of libraries, what these are for. The
  * content is the nearest type of the user's own of which each entry has one of its own, values
- * before keys; else the largest that an entry holds. One thread.
+ * before keys; else the largest that most entries hold. One thread.
  */
 public final class PiledType {
   private static final int SAMPLE = 60;
@@ -84,6 +84,17 @@ public final class PiledType {
     int samples;
     long bytes;
     boolean key = true;
+
+    /** Takes over what was found of another type that is the same but for a number. */
+    void join(Behind other) {
+      nodes.addAll(other.nodes);
+      for (int i = 0; i < other.some.size() && some.size() < SAMPLE; i++) {
+        some.add(other.some.get(i));
+      }
+      samples += other.samples;
+      bytes += other.bytes;
+      key &= other.key;
+    }
   }
 
   /**
@@ -114,6 +125,7 @@ public final class PiledType {
         next.add(below);
         any |= !below.isEmpty();
       }
+      types = MadeTypes.joined(types, Behind::join);
       String best = best(types, samples, whose);
       if (best != null && !ClosureNames.isCaptured(info(types.get(best).some.get(0)).name())) {
         return described(best, types.get(best).some);
@@ -223,7 +235,7 @@ public final class PiledType {
           samples > 1
               ? behind.nodes.size() * 2 >= behind.samples
               : !behind.some.isEmpty() && snapshot.inbound(behind.some.get(0)).size() <= SHARED;
-      if (!each || whose != Ownership.Whose.RUNTIME && !(own && often)) {
+      if (!each || !often || whose != Ownership.Whose.RUNTIME && !own) {
         continue;
       }
       Behind known = best == null ? null : types.get(best);

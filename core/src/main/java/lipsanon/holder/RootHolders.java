@@ -164,6 +164,12 @@ final class RootHolders {
     return whole(text, RootInfo.THREAD, members, threads.get(0), whose, false);
   }
 
+  /** Whether threads, and nothing else, hold a set. */
+  static boolean areThreads(Holding holding) {
+    return holding.places().stream()
+        .allMatch(place -> place.node() < 0 && place.text().startsWith("thread "));
+  }
+
   /** Held in one way, all of them. */
   private Holding whole(
       String text,

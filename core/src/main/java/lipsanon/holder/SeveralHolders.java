@@ -106,7 +106,13 @@ final class SeveralHolders {
       return fewest(List.of(needed), asked, members, top, enough, mostAbove);
     }
     Holding found =
-        together(groups, sets.get(best), freed, best, reached.without(), asked, members);
+        together(
+            groups,
+            sets.get(best),
+            scaled(reached.without(), best, asked, members),
+            alone -> CutSearch.reached(snapshot, links, asked, top, alone, mostAbove),
+            asked,
+            members);
     return reached.handles() ? found.untilTakenOut() : found;
   }
 
@@ -161,56 +167,66 @@ final class SeveralHolders {
     return best;
   }
 
+  /** How many of the set go without some objects, and what these retain. */
+  private record Freed(long count, long bytes) {}
+
+  private Freed scaled(long[] without, int set, IntList asked, IntList members) {
+    long count = 0;
+    long bytes = 0;
+    for (int i = 0; i < without.length; i++) {
+      boolean goes = (without[i] >>> set & 1) == 0;
+      count += goes ? 1 : 0;
+      bytes += goes ? snapshot.retainedBytes(asked.get(i)) : 0;
+    }
+    return new Freed(
+        HolderSearch.scaled(count, asked, members), HolderSearch.scaled(bytes, asked, members));
+  }
+
+  /** Tries sets of objects that let go. */
+  private interface Trial {
+    CutSearch.Reached of(List<IntList> sets) throws IOException;
+  }
+
   private Holding together(
       List<HolderGroup> groups,
       int[] set,
-      int[] freed,
-      int best,
-      long[] reached,
+      Freed freed,
+      Trial trial,
       IntList asked,
       IntList members)
       throws IOException {
-    List<Holding.Place> places = new ArrayList<>();
+    Map<String, Part> named = new LinkedHashMap<>();
     Set<String> inside = new LinkedHashSet<>();
-    Set<String> texts = new HashSet<>();
     // if one of several is the user's own, there is something to look into
     Ownership.Whose whose = Ownership.Whose.RUNTIME;
     int container = -1;
     for (int g : set) {
       container = container < 0 ? groups.get(g).nodes.get(0) : container;
       for (Part part : parts(groups.get(g))) {
-        Climb.Named named = part.found.names().get(0);
-        if (texts.add(named.text())) {
+        Part known = named.putIfAbsent(part.name().text(), part);
+        if (known == null) {
           inside.addAll(part.found.inside());
-          whose = named.whose().compareTo(whose) < 0 ? named.whose() : whose;
-          long alone = HolderSearch.scaled(freed[g], asked, members);
-          places.add(
-              new Holding.Place(
-                  named.text(),
-                  named.from(),
-                  named.target(),
-                  "the contents of " + snapshot.id(part.node),
-                  alone,
-                  HolderSearch.scaled(bytesFreed(asked, reached, g), asked, members)));
+          whose = part.name().whose().compareTo(whose) < 0 ? part.name().whose() : whose;
+        } else {
+          known.addAll(part);
         }
       }
     }
-    if (places.size() == 1) {
-      Holding.Place only = places.get(0);
-      places.set(
-          0,
-          new Holding.Place(
-              only.text(),
-              only.node(),
-              only.target(),
-              only.via(),
-              HolderSearch.scaled(freed[best], asked, members),
-              HolderSearch.scaled(bytesFreed(asked, reached, best), asked, members)));
+    List<Part> parts = List.copyOf(named.values());
+    // of several each is tried alone
+    long[] without =
+        parts.size() == 1
+            ? null
+            : trial.of(parts.stream().map(part -> part.nodes).toList()).without();
+    List<Holding.Place> places = new ArrayList<>();
+    for (int p = 0; p < parts.size(); p++) {
+      Freed alone = without == null ? freed : scaled(without, p, asked, members);
+      places.add(parts.get(p).place(snapshot, alone));
     }
     return new Holding(
         places,
-        HolderSearch.scaled(freed[best], asked, members),
-        HolderSearch.scaled(bytesFreed(asked, reached, best), asked, members),
+        freed.count,
+        freed.bytes,
         members.size(),
         List.copyOf(inside),
         container,
@@ -218,15 +234,31 @@ final class SeveralHolders {
         false);
   }
 
-  /** Objects of a group that one place holds: the first of them, and how many all lead to. */
+  /** Objects of a group that one place holds, and how many all lead to. */
   private static final class Part {
-    final int node;
+    final IntList nodes = new IntList();
     final Climb.Found found;
     int leads;
 
-    Part(int node, Climb.Found found) {
-      this.node = node;
+    Part(Climb.Found found) {
       this.found = found;
+    }
+
+    Climb.Named name() {
+      return found.names().get(0);
+    }
+
+    void addAll(Part other) {
+      for (int i = 0; i < other.nodes.size(); i++) {
+        nodes.add(other.nodes.get(i));
+      }
+    }
+
+    Holding.Place place(Snapshot snapshot, Freed alone) {
+      Climb.Named named = name();
+      String via = "the contents of " + snapshot.id(nodes.get(0));
+      return new Holding.Place(
+          named.text(), named.from(), named.target(), via, alone.count, alone.bytes);
     }
   }
 
@@ -237,7 +269,8 @@ final class SeveralHolders {
     for (int i = 0; i < Math.min(group.nodes.size(), HolderGroups.MOST_NODES); i++) {
       int node = group.nodes.get(i);
       Climb.Found found = climb.ofContents(node);
-      Part part = parts.computeIfAbsent(found.names().get(0).text(), text -> new Part(node, found));
+      Part part = parts.computeIfAbsent(found.names().get(0).text(), text -> new Part(found));
+      part.nodes.add(node);
       part.leads += group.leads.getOrDefault(node, 0);
       most = Math.max(most, part.leads);
     }
@@ -248,13 +281,5 @@ final class SeveralHolders {
       }
     }
     return telling;
-  }
-
-  private long bytesFreed(IntList asked, long[] reached, int set) {
-    long sum = 0;
-    for (int i = 0; i < reached.length; i++) {
-      sum += (reached[i] >>> set & 1) == 0 ? snapshot.retainedBytes(asked.get(i)) : 0;
-    }
-    return sum;
   }
 }

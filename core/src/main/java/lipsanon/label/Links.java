@@ -146,8 +146,17 @@ public final class Links {
   public List<Link> owning(int node, int atMost) throws IOException {
     List<Link> all = into(node, atMost);
     List<Link> owning = new ArrayList<>(all);
-    owning.removeIf(link -> Handles.isOne(snapshot, link.via(), node));
+    owning.removeIf(
+        link -> isWeaker(link.from(), node) || Handles.isOne(snapshot, link.via(), node));
     return owning.isEmpty() ? all : owning;
+  }
+
+  /**
+   * Whether an object is itself kept less firmly than another that it refers to, as by soft
+   * references alone: then the other belongs to whoever keeps it firmly.
+   */
+  public boolean isWeaker(int from, int to) {
+    return snapshot.strength(from).compareTo(snapshot.strength(to)) > 0;
   }
 
   /** Of objects that refer to another, those to which it belongs in this sense. */

@@ -2,11 +2,14 @@ package lipsanon.question;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
+import lipsanon.graph.Strength;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
@@ -40,8 +43,16 @@ record ReloadFinding(
         loaders.add(loader);
       }
     }
+    if (areSoft(loaders)) {
+      return;
+    }
     Holding holding =
         loaders.size() < 2 ? Holding.unknown("class loaders") : search.search(loaders);
+    IntList objects = holding.places().isEmpty() ? objects(most) : new IntList();
+    if (objects.size() * 2 > loaders.size()) {
+      // a loader stays for as long as an object of its classes
+      holding = search.search(objects);
+    }
     String loaderType = loaders.isEmpty() ? "" : snapshot.typeName(loaders.get(0));
     findings.addCopies(
         most.get(0).name(),
@@ -58,5 +69,23 @@ record ReloadFinding(
             holding.owner(),
             several),
         loaders);
+  }
+
+  /** Whether soft references alone keep nearly all loaders: they go before memory runs out. */
+  private boolean areSoft(IntList loaders) {
+    int soft = 0;
+    for (int i = 0; i < loaders.size(); i++) {
+      soft += snapshot.strength(loaders.get(i)) == Strength.SOFT ? 1 : 0;
+    }
+    return soft > 0 && soft * 10 >= loaders.size() * 9;
+  }
+
+  /** The objects of some types. */
+  private IntList objects(List<TypeInfo> types) throws IOException {
+    Set<TypeInfo> wanted = new HashSet<>(types);
+    IntList objects = new IntList();
+    new TypedNodes(snapshot, t -> wanted.contains(snapshot.types().get(t)))
+        .each(0, snapshot.objectCount(), objects::add);
+    return objects;
   }
 }

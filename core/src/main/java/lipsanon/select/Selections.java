@@ -104,7 +104,7 @@ public final class Selections {
       if (type.classNode() < 0) {
         continue;
       }
-      boolean made = name.endsWith(MADE) && Families.stem(type.name()).equals(stem);
+      boolean made = name.endsWith(MADE) && isMade(type.name(), stem);
       if (made || type.name().equals(name) || Families.of(type.name()).equals(name)) {
         exact.set(type.classNode());
       } else if (type.name().endsWith("." + name) || type.name().endsWith("$" + name)) {
@@ -112,6 +112,10 @@ public final class Selections {
       }
     }
     return exact.isEmpty() && name.indexOf('.') < 0 ? ending : exact;
+  }
+
+  private static boolean isMade(String type, String stem) {
+    return Families.stem(type).equals(stem) || Families.stem(Families.of(type)).equals(stem);
   }
 
   /** The same as a set: of types without a list in between. */
@@ -150,9 +154,12 @@ public final class Selections {
 
   private static List<Integer> family(Snapshot snapshot, String name) {
     List<Integer> found = new ArrayList<>();
+    // types that were made one for each thing are told by what their names begin with
+    String begin = name.endsWith(MADE) ? name.substring(0, name.length() - MADE.length()) : "";
     for (int t = 0; t < snapshot.types().size(); t++) {
-      if (snapshot.counts(t).count() > 0
-          && Families.of(snapshot.types().get(t).name()).equals(name)) {
+      String type = snapshot.types().get(t).name();
+      boolean made = !begin.isEmpty() && type.startsWith(begin);
+      if (snapshot.counts(t).count() > 0 && (made || Families.of(type).equals(name))) {
         found.add(t);
       }
     }

@@ -39,8 +39,12 @@ class CutSearchTest {
     return Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE);
   }
 
-  private static boolean keeps(Snapshot s, Reference reference) {
+  private static boolean keeps(Snapshot s, int from, Reference reference) {
     Strength target = s.strength(reference.target());
+    if (s.strength(from).compareTo(target) > 0) {
+      // what is kept less firmly itself does not decide
+      return false;
+    }
     return switch (reference.kind()) {
       case STRONG -> true;
       case SOFT -> target == Strength.SOFT || target == Strength.FINALIZER;
@@ -70,7 +74,7 @@ class CutSearchTest {
       List<Reference> references = new ArrayList<>();
       s.objects().references(node, references::add);
       for (Reference reference : references) {
-        if (keeps(s, reference) && reached.add(reference.target())) {
+        if (keeps(s, node, reference) && reached.add(reference.target())) {
           pending.add(reference.target());
         }
       }

@@ -8,6 +8,7 @@ import lipsanon.cli.term.Format;
 import lipsanon.cli.term.Table;
 import lipsanon.cli.term.View;
 import lipsanon.holder.Finding;
+import lipsanon.label.Loaders;
 import lipsanon.label.SnapshotSummary;
 import lipsanon.label.Step;
 
@@ -199,6 +200,9 @@ public final class GrowthViews {
     long all = finding.counts().get(finding.counts().size() - 1);
     boolean variable =
         holder.place().matches("(a |thread )?static variable .*|local variable .*in .*");
+    if (holder.place().startsWith(Loaders.LOADER)) {
+      return "they go only with the loader: make each class once, and keep it";
+    }
     if (holder.id().isEmpty() && !variable) {
       return "they go only when each of them ends";
     }

@@ -51,6 +51,9 @@ final class V8Vias {
   private static final int MOST_REFERRING = 20;
 
   /** The variable of Node.js that holds all lists of timers, by their delay. */
+  /** What loads modules by {@code import}, and keeps each for ever under its address. */
+  private static final Set<String> IMPORTS = Set.of("cascadedLoader", "esmLoader");
+
   private static final String TIMERS = "timerListMap";
 
   private static final String EXPORTS = "exports";
@@ -137,6 +140,9 @@ final class V8Vias {
     V8Scopes.Scope scope = written.scope();
     if (scope.library() && name.equals(TIMERS)) {
       return new Via(Via.Kind.SERVICE, "", "the timers of Node.js", -1);
+    }
+    if (scope.library() && IMPORTS.contains(name)) {
+      return new Via(Via.Kind.SERVICE, "", "the modules that Node.js has imported", -1);
     }
     if (isGivenToModules(name, target)) {
       return new Via(Via.Kind.INTERNAL, "", name, -1);
