@@ -9,7 +9,6 @@ import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
-import lipsanon.holder.Place;
 import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;

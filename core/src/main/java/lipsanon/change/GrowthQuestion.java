@@ -341,7 +341,12 @@ public final class GrowthQuestion {
     if (findings.isEmpty()) {
       for (Place place : new ScatteredTypes(tree, mine, actions).places(explained)) {
         Pile pile = new Pile(place, false);
-        findings.add(reports.finding(pile, Trend.of(pile.series(), actions)));
+        Finding finding = reports.finding(pile, Trend.of(pile.series(), actions));
+        if (clearing.reason(finding, reports.sample(place), true) == null) {
+          findings.add(finding);
+        } else {
+          aside.add(reports.setAside(pile, SelfClearing.SOFT));
+        }
       }
     }
     if (smallPlaces > 0) {

@@ -98,7 +98,8 @@ public final class HolderSearch {
       return inPage;
     }
     // few threads have many values of one variable: who has the variable lets go
-    Holding keyed = together != null && RootHolders.areThreads(together) ? keyed(asked, members, enough) : null;
+    Holding keyed =
+        together != null && RootHolders.areThreads(together) ? keyed(asked, members, enough) : null;
     if (keyed != null) {
       return keyed;
     }

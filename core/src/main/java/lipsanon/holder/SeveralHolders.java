@@ -3,7 +3,6 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -188,12 +187,7 @@ final class SeveralHolders {
   }
 
   private Holding together(
-      List<HolderGroup> groups,
-      int[] set,
-      Freed freed,
-      Trial trial,
-      IntList asked,
-      IntList members)
+      List<HolderGroup> groups, int[] set, Freed freed, Trial trial, IntList asked, IntList members)
       throws IOException {
     Map<String, Part> named = new LinkedHashMap<>();
     Set<String> inside = new LinkedHashSet<>();

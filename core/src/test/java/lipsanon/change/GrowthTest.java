@@ -49,7 +49,9 @@ class GrowthTest {
     "OffHeapBuffers, static leakyard.OffHeapBuffers.BUFFERS, java.nio.DirectByteBuffer",
     "ShrinkNever, leakyard.ShrinkNever$LaunchPool.all, leakyard.ShrinkNever$Launch",
     "Counters, leakyard.Counters$Office.services and leakyard.Counters$Guard.services, leakyard.Counters$Manifest",
-    "Drafts, leakyard.Drafts.draft, leakyard.Drafts$Draft"
+    "Drafts, leakyard.Drafts.draft, leakyard.Drafts$Draft",
+    "LocalOfCopies, static leakyard.LocalOfCopies$Tide.LEVELS, leakyard.LocalOfCopies$Tide",
+    "Patched, class loader jdk.internal.loader.ClassLoaders$AppClassLoader, class leakyard.Patched$Rule"
   })
   void namesTheHolder(String program, String holder, String what) throws Exception {
     GrowthAnswer answer = grow(program);
@@ -59,6 +61,32 @@ class GrowthTest {
     assertThat(first.what()).as(answer.toString()).startsWith(what);
     assertThat(first.confidence()).isGreaterThan(0.6);
     assertThat(first.steps()).isNotEmpty();
+  }
+
+  /** Such classes are in no list, and in no dominator tree. */
+  @Test
+  void hiddenClassesAreToldByTheirLoader() throws Exception {
+    GrowthAnswer answer = grow("Hidden");
+    assertThat(answer.verdict()).as(answer.toString()).isEqualTo("growth");
+    Finding first = answer.findings().get(0);
+    assertThat(first.what()).isEqualTo("class leakyard.Hidden$Rule…");
+    assertThat(first.heldBy())
+        .isEqualTo("class loader jdk.internal.loader.ClassLoaders$AppClassLoader");
+    assertThat(first.counts()).containsExactly(14L, 21L, 28L, 35L, 98L);
+    assertThat(first.countPerAction()).isEqualTo(1);
+  }
+
+  /** What is in the runtime's tables for such classes follows from them. */
+  @Test
+  void whatIsKeptSoftlyIsNoFinding() throws Exception {
+    GrowthAnswer answer = grow("Described");
+    assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    assertThat(answer.setAside())
+        .as(answer.toString())
+        .anyMatch(aside -> aside.why().equals(SelfClearing.SOFT));
+    assertThat(answer.setAside())
+        .as(answer.toString())
+        .anyMatch(aside -> aside.why().equals(SelfClearing.KEYED));
   }
 
   /** Entries that are called by what is in them are counted by it. */

@@ -55,6 +55,7 @@ class LibraryGrowthTest {
         "Positions | leakyard.library.Positions$Radar.tracks | leakyard.library.Positions$Track",
         "Ledger | leakyard.library.Ledger$Book.pages | leakyard.library.Ledger$Entry",
         "Scripts | leakyard.library.Scripts$Rules. | Script",
+        "Tariffs | static leakyard.library.Tariffs.shell | class Script…",
         "Gate | leakyard.library.Gate$Lock.opened | leakyard.library.Gate$$Lambda",
         "Marks | static java.io.DeleteOnExitHook.files | java.lang.String",
         "Diary | ch.qos.logback.classic.util.LogbackMDCAdapter.readWriteThreadLocalMap | java.lang.String",
@@ -130,7 +131,15 @@ class LibraryGrowthTest {
 
   @ParameterizedTest
   @ValueSource(
-      strings = {"BoundedForecasts", "LatestCalls", "Turnover", "Swing", "Lazy", "Churned"})
+      strings = {
+        "BoundedForecasts",
+        "LatestCalls",
+        "Turnover",
+        "Swing",
+        "Lazy",
+        "Churned",
+        "Formulas"
+      })
   void findsNothingInHealthyPrograms(String program) throws Exception {
     try (YardJvm jvm = new YardJvm("library." + program)) {
       GrowthAnswer answer = grow(jvm);

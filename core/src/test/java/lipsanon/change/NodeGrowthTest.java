@@ -40,6 +40,9 @@ class NodeGrowthTest {
         "sharedGate|variable `gate` at the top level of sharedGate.js"
             + "|v8:closure that resumes unload (sharedGate.js:6)",
         "byPort|variable `forecasts` at the top level of byPort.js|Object {text, hours}",
+        "importedRules|the modules that Node.js has imported|Object",
+        "reloadedRules|variable `rules` at the top level of reloadedRules.js and"
+            + " variable `module.children` at the top level of reloadedRules.js|Object {length}",
         "ownRealms|variable `realms` at the top level of ownRealms.js|Object"
       })
   void namesTheHolder(String program, String holder, String what) throws Exception {
@@ -50,6 +53,15 @@ class NodeGrowthTest {
     assertThat(first.what()).as(answer.toString()).startsWith(what);
     assertThat(first.confidence()).isGreaterThan(0.6);
     assertThat(first.steps()).isNotEmpty();
+  }
+
+  /** Each of two lists that have the same things holds all of them. */
+  @Test
+  void ofTwoHoldersEachAloneFreesNothing() throws Exception {
+    Finding first = grow("reloadedRules").findings().get(0);
+    assertThat(first.sentence()).endsWith(": all of these must let go.");
+    assertThat(first.holders()).hasSize(2).allMatch(holder -> holder.freesCount() == 0);
+    assertThat(first.freedShare()).isGreaterThan(0.95);
   }
 
   /** Nobody has a list of them. */
