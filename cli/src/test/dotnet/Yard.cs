@@ -327,6 +327,17 @@ namespace Yard
         public override void Release() { Ledger.Kept.Item1.Clear(); }
     }
 
+    // code is loaded anew each time: the runtime unloads none of it
+    public class LoadedAgain : Program
+    {
+        private static byte[] code;
+        public override void Act(int number)
+        {
+            code = code ?? System.IO.File.ReadAllBytes(Assembly.GetExecutingAssembly().Location);
+            Assembly.Load(code);
+        }
+    }
+
     public class Watchmen : Program
     {
         public class Round { public byte[] Steps = new byte[1500]; }

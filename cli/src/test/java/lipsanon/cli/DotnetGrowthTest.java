@@ -20,6 +20,7 @@ import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
 import lipsanon.snapshot.Snapshots;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -110,6 +111,21 @@ class DotnetGrowthTest {
     try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), program, ONE_PROCESSOR)) {
       GrowthAnswer answer = grow(yard);
       assertThat(answer.findings()).as(answer.toString()).isEmpty();
+    }
+  }
+
+  /** Nothing of the user's own has it, and no holder could let go. */
+  @Test
+  void assembliesThatAreLoadedEverMoreAreOneFinding() throws Exception {
+    try (DotnetYard yard = new DotnetYard(DotnetYard.yard(), "LoadedAgain", ONE_PROCESSOR)) {
+      GrowthAnswer answer = grow(yard);
+      assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+      Finding first = answer.findings().get(0);
+      assertThat(first.what()).contains("Assembly");
+      assertThat(first.heldBy()).isEqualTo("the runtime, which unloads none");
+      assertThat(first.sentence())
+          .startsWith(3 * TIMES + LONG + " more assemblies are loaded (")
+          .contains(", exactly 1 with every action)");
     }
   }
 

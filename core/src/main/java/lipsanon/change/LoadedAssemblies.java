@@ -13,7 +13,13 @@ import lipsanon.label.Labels;
 final class LoadedAssemblies {
   private static final String REFLECTION = "System.Reflection.Runtime";
   private static final String ASSEMBLY = REFLECTION + "Assembly";
+
+  /** What has an assembly that was loaded from memory. */
+  private static final String CONTEXT = "System.Runtime.Loader.IndividualAssemblyLoadContext";
+
   private static final String TYPE = "System.RuntimeType";
+
+  private static final List<String> COME_ALONG = List.of(REFLECTION, TYPE, CONTEXT);
 
   /** What holds them, in words. */
   static final String HOLDER = "the runtime, which unloads none";
@@ -29,17 +35,14 @@ final class LoadedAssemblies {
    * @return what was removed
    */
   static List<GrowthAnswer.SetAside> told(List<Finding> findings) {
-    Finding assemblies =
-        findings.stream()
-            .filter(finding -> isOfRuntime(finding) && finding.what().startsWith(ASSEMBLY))
-            .findFirst()
-            .orElse(null);
+    Finding assemblies = first(findings, ASSEMBLY);
+    assemblies = assemblies == null ? first(findings, CONTEXT) : assemblies;
     if (assemblies == null) {
       return List.of();
     }
     List<GrowthAnswer.SetAside> aside = new ArrayList<>();
     for (Finding part : List.copyOf(findings)) {
-      boolean ofCode = part.what().startsWith(REFLECTION) || part.what().startsWith(TYPE);
+      boolean ofCode = COME_ALONG.stream().anyMatch(part.what()::startsWith);
       if (part != assemblies && isOfRuntime(part) && ofCode) {
         findings.remove(part);
         aside.add(new GrowthAnswer.SetAside(part.what(), part.heldBy(), part.bytes(), WHY));
@@ -47,6 +50,15 @@ final class LoadedAssemblies {
     }
     findings.set(findings.indexOf(assemblies), rewritten(assemblies));
     return aside;
+  }
+
+  private static Finding first(List<Finding> findings, String type) {
+    for (Finding finding : findings) {
+      if (isOfRuntime(finding) && finding.what().startsWith(type)) {
+        return finding;
+      }
+    }
+    return null;
   }
 
   private static boolean isOfRuntime(Finding finding) {

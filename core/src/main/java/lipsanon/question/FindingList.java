@@ -92,9 +92,15 @@ final class FindingList {
         Math.min(COPIES, BY_COPY * count),
         List.of(reason),
         sentence,
-        known && !objects.isEmpty()
-            ? new HolderPath(snapshot).to(objects.get(0), holding.places().get(0))
-            : List.of());
+        known ? way(holding, objects) : List.of());
+  }
+
+  /** The way from a holder to the first of some objects; none if there is nothing to begin at. */
+  List<Step> way(Holding holding, IntList objects) throws IOException {
+    Holding.Place first = holding.places().get(0);
+    return objects.isEmpty() || first.target() < 0
+        ? List.of()
+        : new HolderPath(snapshot).to(objects.get(0), first);
   }
 
   /**

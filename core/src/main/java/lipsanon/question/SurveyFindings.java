@@ -81,6 +81,7 @@ final class SurveyFindings {
     threads.single();
     new ReloadFinding(snapshot, mine, search.search, search.findings).add();
     new CopiesFinding(snapshot, mine, search.search, search.findings).add();
+    new MadeClasses(snapshot, search.search, search.findings, search.heap).add();
     return search.findings.best(MOST);
   }
 

@@ -231,6 +231,22 @@ class SurveyHoldersTest {
     assertThat(first.steps().get(0).via()).as(first.toString()).isNotEmpty();
   }
 
+  /** Classes are no objects of a type of the user's own; one is the pattern of the others. */
+  @Test
+  void veryManyClassesOfAFamilyAreTold() throws Exception {
+    Finding first = first("Patched", 1_200);
+    assertThat(first.what()).isEqualTo("class leakyard.Patched$Rule…");
+    assertThat(first.counts()).containsExactly(1_201L);
+    assertThat(first.heldBy())
+        .isEqualTo("class loader jdk.internal.loader.ClassLoaders$AppClassLoader");
+  }
+
+  /** What soft references alone keep goes before memory runs out. */
+  @Test
+  void copiesOfCodeThatAreKeptSoftlyAreNoReload() throws Exception {
+    assertThat(findings("Described", 40)).isEmpty();
+  }
+
   private Finding first(String program, int actions) throws Exception {
     List<Finding> findings = findings(program, actions);
     assertThat(findings).as(program).isNotEmpty();
