@@ -1,6 +1,8 @@
 package lipsanon.change;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import lipsanon.holder.Finding;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
@@ -28,6 +30,9 @@ final class RelatedFindings {
   private final List<Finding> findings;
   private final Snapshot last;
   private final TypeFilter mine;
+
+  /** By family of types, once asked for. */
+  private final Map<String, Integer> ranks = new HashMap<>();
 
   /**
    * Nothing is looked at yet.
@@ -158,18 +163,31 @@ final class RelatedFindings {
 
   /** The user's own types first, then those of libraries. */
   private int rank(String what) {
-    int rank = NOT_OWN;
     // classes as such, and types that were made one for each, go by what their names begin with
-    boolean several = what.endsWith(MORE);
-    String begin = several ? what.substring(0, what.length() - MORE.length()) : what;
-    String name = begin.startsWith(CLASS) ? begin.substring(CLASS.length()) : begin;
+    String name = what.startsWith(CLASS) ? what.substring(CLASS.length()) : what;
+    if (!what.endsWith(MORE)) {
+      Map<String, Integer> all = ranks();
+      return Math.min(all.getOrDefault(what, NOT_OWN), all.getOrDefault(name, NOT_OWN));
+    }
+    String begin = name.substring(0, name.length() - MORE.length());
+    int rank = NOT_OWN;
     for (TypeInfo type : last.types()) {
-      String family = several ? "" : Families.of(type.name());
-      if (several ? type.name().startsWith(name) : family.equals(what) || family.equals(name)) {
-        rank = Math.min(rank, mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1);
-      }
+      rank = type.name().startsWith(begin) ? Math.min(rank, rank(type)) : rank;
     }
     return rank;
+  }
+
+  private Map<String, Integer> ranks() {
+    if (ranks.isEmpty()) {
+      for (TypeInfo type : last.types()) {
+        ranks.merge(Families.of(type.name()), rank(type), Math::min);
+      }
+    }
+    return ranks;
+  }
+
+  private int rank(TypeInfo type) {
+    return mine.isMine(type) ? 0 : type.library() ? NOT_OWN : 1;
   }
 
   private static List<String> places(Finding finding) {

@@ -39,16 +39,27 @@ final class SelfClearing {
 
   private static final int MOST_OWNERS = 8;
 
+  /** Bytes of a reference object, with what a library adds to it. */
+  private static final int LARGEST = 256;
+
   /** An entry of a table has no more references. */
   private static final int OF_ENTRY = 8;
 
   private final Snapshot last;
   private final Links links;
 
+  /** Whether the runtime's reference objects are told from others. */
+  private final boolean tellsKeys;
+
   /** Looks at the last snapshot. */
   SelfClearing(Snapshot last) {
     this.last = last;
     this.links = new Links(last);
+    boolean some = false;
+    for (int t = 0; t < last.types().size() && !some; t++) {
+      some = !last.objects().mayReferWeakly(t);
+    }
+    this.tellsKeys = some;
   }
 
   /**
@@ -66,7 +77,7 @@ final class SelfClearing {
     Set<Integer> keys = new HashSet<>();
     for (int i = 0; i < some.size(); i++) {
       soft += last.strength(some.get(i)) == Strength.SOFT ? 1 : 0;
-      int key = own ? -1 : key(some.get(i));
+      int key = own || !tellsKeys ? -1 : key(some.get(i));
       if (key >= 0) {
         keyed++;
         keys.add(key);
@@ -99,8 +110,9 @@ final class SelfClearing {
     return -1;
   }
 
+  /** Whether an object may be a reference object: these are small. */
   private boolean mayClear(int node) {
-    return last.objects().mayReferWeakly(last.type(node));
+    return last.objects().mayReferWeakly(last.type(node)) && last.shallowBytes(node) <= LARGEST;
   }
 
   /** The reference object that is the key of an ordinary entry, or -1. */
@@ -156,7 +168,8 @@ final class SelfClearing {
         .references(
             reference,
             to -> {
-              if (to.kind() == Reference.Kind.WEAK || to.kind() == Reference.Kind.SOFT) {
+              boolean clears = to.kind() == Reference.Kind.WEAK || to.kind() == Reference.Kind.SOFT;
+              if (clears && to.via().kind() == Via.Kind.FIELD) {
                 found[0] = to.target();
               }
             });

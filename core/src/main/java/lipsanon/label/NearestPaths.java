@@ -116,7 +116,8 @@ public final class NearestPaths {
   }
 
   /**
-   * The path to an object.
+   * The path to an object: the nearest one, or where that leads through what is kept less firmly
+   * than the object, one that does not.
    *
    * @param whole whether to begin at the root even where the user's own anchor is on the way
    */
@@ -124,6 +125,14 @@ public final class NearestPaths {
     IntList nodes = new IntList();
     List<Via> vias = new ArrayList<>();
     collect(node, nodes, vias);
+    if (FirmPath.isNeeded(snapshot, nodes)) {
+      IntList firm = new IntList();
+      List<Via> how = new ArrayList<>();
+      if (FirmPath.find(snapshot, node, firm, how)) {
+        nodes = firm;
+        vias = how;
+      }
+    }
     if (!whole) {
       trim(nodes, vias);
     }

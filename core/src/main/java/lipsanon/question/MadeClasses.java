@@ -37,20 +37,18 @@ record MadeClasses(Snapshot snapshot, HolderSearch search, FindingList findings,
     Map<String, IntList> families = new TreeMap<>();
     for (TypeInfo type : snapshot.types()) {
       int node = type.classNode();
-      boolean made = node >= 0 && !type.array() && !type.library();
-      if (made && snapshot.depth(node) > 0 && isNumbered(type.name())) {
-        String stem = Families.stem(Families.of(type.name()));
-        families.computeIfAbsent(stem, name -> new IntList()).add(node);
+      if (node < 0 || type.array() || type.library() || snapshot.depth(node) == 0) {
+        continue;
+      }
+      String family = Families.of(type.name());
+      // one of many that are the same but for a number, or what a code generator has put at the end
+      if (!family.equals(type.name()) || Families.isNumbered(family)) {
+        families.computeIfAbsent(Families.stem(family), name -> new IntList()).add(node);
       }
     }
     for (Map.Entry<String, IntList> family : families.entrySet()) {
       add(family.getKey(), family.getValue());
     }
-  }
-
-  /** Whether a name is one of many that are the same but for a number at the end. */
-  private static boolean isNumbered(String type) {
-    return !Families.of(type).equals(type) || Families.isNumbered(type);
   }
 
   private void add(String stem, IntList classes) throws IOException {

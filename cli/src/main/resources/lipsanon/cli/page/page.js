@@ -106,6 +106,14 @@
       if (one.answer.openFirst) add(part, 'p', { text: 'Open first: ' + one.answer.openFirst.file + ' (' + one.answer.openFirst.why + ').' });
     });
   })();
+  // in the words of the terminal's answers
+  function effect(finding, holder) {
+    const variable = /^((a |thread )?static variable |local variable .*in )/.test(holder.place);
+    if (holder.place.startsWith('class loader ')) return 'they go only with the loader: make each class once, and keep it';
+    if (!holder.id && !variable) return 'they go only when each of them ends';
+    if (holder.freesCount > 0) return 'frees ' + count(holder.freesCount) + ' of them, ' + size(holder.freesBytes) + ' in all';
+    return finding.holders.length === 1 ? 'they go when they are taken out of it' : 'alone frees nothing: the others hold them too';
+  }
   function finding_(part, finding, growth) {
     const box = add(part, 'div', { class: 'finding' + (finding.confidence < 0.5 ? ' unsure' : '') });
     if (!growth || growth.sentence !== finding.sentence) add(box, 'p', { text: finding.sentence });
@@ -115,7 +123,9 @@
     if (finding.counts.length > 1) line('how many', finding.counts.map(count).join(' → '));
     if (finding.bytes.length > 1) line('they retain', finding.bytes.map(size).join(' → '));
     if (finding.countPerAction > 0) line('an action', finding.countPerAction.toFixed(2) + ' objects, ' + size(Math.round(finding.bytesPerAction)));
-    finding.holders.forEach(holder => line('clearing it frees', count(holder.freesCount) + ' of them, ' + size(holder.freesBytes) + ' in all (' + holder.place + ')'));
+    if (finding.inside.length > 0) line('inside it', finding.inside.slice(0, 4).join(' > ') + (finding.inside.length > 4 ? ' > …' : ''));
+    finding.holders.forEach(holder => line('clearing ' + (finding.holders.length === 1 ? 'it' : holder.place), effect(finding, holder)));
+    if (finding.containerId) line('piles up in', finding.container + ' ' + finding.containerId);
     line('how sure', Math.round(finding.confidence * 100) + ' %: ' + finding.reasons.join('; '));
     if (finding.steps.length > 0) {
       add(box, 'h3', { text: 'The path to one of them, from the root down' });
