@@ -47,10 +47,16 @@ final class MadeTypes {
     while (number.find()) {
       String before = first.substring(0, number.start());
       String upTo = first.substring(0, number.end());
-      if (!names.stream().allMatch(name -> name.startsWith(upTo))) {
+      if (!names.stream().allMatch(name -> begins(name, upTo))) {
         return before + "…";
       }
     }
     return first;
+  }
+
+  /** Whether a name begins with another up to the end of a number. */
+  private static boolean begins(String name, String upTo) {
+    int end = upTo.length();
+    return name.startsWith(upTo) && (name.length() == end || !Character.isDigit(name.charAt(end)));
   }
 }

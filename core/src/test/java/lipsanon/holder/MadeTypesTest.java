@@ -30,6 +30,11 @@ class MadeTypesTest {
   }
 
   @Test
+  void aNumberMayBeginWithAnother() {
+    assertThat(joined("port.Rule1", "port.Rule12").keySet()).containsExactly("port.Rule…");
+  }
+
+  @Test
   void oneAloneKeepsItsName() {
     assertThat(joined("rules.tariff80", "rules.Tide").keySet())
         .containsExactly("rules.tariff80", "rules.Tide");
