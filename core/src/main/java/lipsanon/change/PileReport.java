@@ -4,8 +4,10 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
 import lipsanon.holder.HolderPath;
@@ -54,6 +56,10 @@ final class PileReport {
   private final PiledType piled;
   private final CacheSigns caches;
   private final Newcomers newcomers;
+
+  /** By place, once asked for: those objects that are looked at. */
+  private final Map<Place, IntList> heads = new IdentityHashMap<>();
+
   private final int[] actions;
   private final long allActions;
 
@@ -130,9 +136,14 @@ final class PileReport {
 
   /** The objects of a place in the last snapshot; those that came, where that is known. */
   private IntList heads(Place place) {
-    IntList heads = place.heads.get(lastIndex);
-    IntList came = newcomers.of(heads, Place.growth(place.counts));
-    return came == null ? heads : came;
+    IntList known = heads.get(place);
+    if (known == null) {
+      IntList all = place.heads.get(lastIndex);
+      IntList came = newcomers.of(all, Place.growth(place.counts));
+      known = came == null ? all : came;
+      heads.put(place, known);
+    }
+    return known;
   }
 
   /** How much of the objects that are looked at came during the series. */
