@@ -59,7 +59,9 @@ final class RelatedFindings {
     if (part || findings.stream().anyMatch(known -> isAlongside(known, finding))) {
       return "grows together with a finding that has one of its holders";
     }
-    if (findings.stream().anyMatch(known -> comesWith(known, finding))) {
+    boolean comes =
+        findings.stream().anyMatch(known -> comesWith(known, finding) || isClassOf(known, finding));
+    if (comes) {
       return "comes with each of what a finding is about, and nothing else has it";
     }
     if (findings.stream().anyMatch(known -> isListed(known, finding))) {
@@ -131,6 +133,11 @@ final class RelatedFindings {
         && each <= MOST_EACH
         && each * grown(known) == grown(finding)
         && grownBytes(finding) < grownBytes(known);
+  }
+
+  /** Whether it is the classes of what another finding is about, each object with its own. */
+  private static boolean isClassOf(Finding known, Finding finding) {
+    return finding.what().equals(CLASS + known.what()) && grown(known) == grown(finding);
   }
 
   /** Whether the runtime has a table of what another finding is about, as it has of threads. */

@@ -104,6 +104,27 @@ class RelatedFindingsTest {
   }
 
   @Test
+  void soManyForEachComeAlong() {
+    findings.add(finding("harbour.Call", 75, 9000, List.of(), LIST));
+    assertThat(why(finding("java.lang.Object", 150, 500, List.of()))).contains("comes with each");
+    assertThat(why(finding("java.lang.Object", 75 * 9, 500, List.of()))).isNull();
+    // a root of the runtime tells no holder
+    List<String> untold = List.of(PileReport.NOTHING_OWN);
+    assertThat(why(finding("java.lang.Object", 75, 500, untold, "system class")))
+        .contains("comes with each");
+    assertThat(why(finding("java.lang.Object", 75, 500, untold, INDEX))).isNull();
+  }
+
+  @Test
+  void classesComeWithTheirObjects() {
+    findings.add(finding("harbour.Rule…", 75, 9000, List.of(), LIST));
+    assertThat(why(finding("class harbour.Rule…", 75, 500, List.of(), INDEX)))
+        .contains("comes with each");
+    assertThat(why(finding("class harbour.Rule…", 80, 500, List.of(), INDEX))).isNull();
+    assertThat(why(finding("class harbour.Berth…", 75, 500, List.of(), INDEX))).isNull();
+  }
+
+  @Test
   void whatIsKeptOfEachThreadGoesWithTheThreads() {
     Finding threads =
         finding(
