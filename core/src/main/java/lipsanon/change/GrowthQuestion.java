@@ -6,6 +6,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -268,7 +269,7 @@ public final class GrowthQuestion {
     PileReport reports = new PileReport(tree, mine, actions);
     SelfClearing clearing = new SelfClearing(last());
     List<GrowthAnswer.SetAside> soft = new ArrayList<>();
-    List<Pile> keyed = new ArrayList<>();
+    Map<Pile, Finding> keyed = new LinkedHashMap<>();
     ThreadPools pools = new ThreadPools(last());
     for (Pile pile : piles) {
       if (pile.place().parent.isTop()) {
@@ -300,7 +301,7 @@ public final class GrowthQuestion {
       Finding finding = reports.finding(pile, trend);
       String pooled = pools.reason(finding.what(), more);
       String part = related.why(finding);
-      boolean own = part != null || related.isOwn(finding.what());
+      boolean own = related.isOwn(finding.what());
       String clears =
           part == null ? clearing.reason(finding, reports.sample(pile.place()), own) : null;
       if (pile.place().countedByType && isElsewhere(pile, finding)) {
@@ -323,7 +324,7 @@ public final class GrowthQuestion {
         explained.add(finding.what());
         soft.add(reports.setAside(pile, clears));
       } else if (clears != null) {
-        keyed.add(pile);
+        keyed.put(pile, finding);
       } else if (findings.size() < MOST_FINDINGS) {
         findings.add(finding);
       }
@@ -331,11 +332,11 @@ public final class GrowthQuestion {
     aside.addAll(related.ofThreads());
     aside.addAll(LoadedAssemblies.told(findings));
     aside.addAll(0, soft);
-    for (Pile pile : keyed) {
+    for (Map.Entry<Pile, Finding> one : keyed.entrySet()) {
       if (!findings.isEmpty() || !soft.isEmpty()) {
-        aside.add(reports.setAside(pile, SelfClearing.KEYED));
+        aside.add(reports.setAside(one.getKey(), SelfClearing.KEYED));
       } else {
-        findings.add(reports.finding(pile, Trend.of(pile.series(), actions)));
+        findings.add(one.getValue());
       }
     }
     if (findings.isEmpty()) {

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.util.List;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
-import lipsanon.graph.Strength;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
 
@@ -21,9 +20,9 @@ final class FirmPath {
 
   /** Whether a path, from an object up to its root, leads through something kept less firmly. */
   static boolean isNeeded(Snapshot snapshot, IntList nodes) {
-    Strength own = nodes.isEmpty() ? null : snapshot.strength(nodes.get(0));
+    Links links = new Links(snapshot);
     for (int i = 1; i < nodes.size(); i++) {
-      if (snapshot.strength(nodes.get(i)).compareTo(own) > 0) {
+      if (links.isWeaker(nodes.get(i), nodes.get(0))) {
         return true;
       }
     }
@@ -40,7 +39,6 @@ final class FirmPath {
   static boolean find(Snapshot snapshot, int node, IntList nodes, List<Via> vias)
       throws IOException {
     Links links = new Links(snapshot);
-    Strength own = snapshot.strength(node);
     LongIntMap number = new LongIntMap();
     IntList seen = new IntList();
     IntList below = new IntList();
@@ -56,7 +54,7 @@ final class FirmPath {
       IntList referring = snapshot.inbound(target);
       for (int i = 0; i < referring.size() && seen.size() < MOST_VISITED; i++) {
         int from = referring.get(i);
-        boolean firm = snapshot.depth(from) > 0 && snapshot.strength(from).compareTo(own) <= 0;
+        boolean firm = snapshot.depth(from) > 0 && !links.isWeaker(from, node);
         if (firm && number.get(from) < 0 && links.keeps(from, target)) {
           number.put(from, seen.size());
           seen.add(from);

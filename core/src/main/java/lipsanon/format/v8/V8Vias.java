@@ -51,10 +51,10 @@ final class V8Vias {
   private static final int MOST_REFERRING = 20;
 
   /** The variable of Node.js that holds all lists of timers, by their delay. */
+  private static final String TIMERS = "timerListMap";
+
   /** What loads modules by {@code import}, and keeps each for ever under its address. */
   private static final Set<String> IMPORTS = Set.of("cascadedLoader", "esmLoader");
-
-  private static final String TIMERS = "timerListMap";
 
   private static final String EXPORTS = "exports";
   private static final String CHILDREN = "children";
