@@ -2,6 +2,7 @@ package lipsanon.capture.v8;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -19,6 +20,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import lipsanon.capture.CaptureException;
 import lipsanon.scripts.Declarations;
+import lipsanon.scripts.InnerScope;
+import lipsanon.scripts.InnerScopes;
 
 /**
  * The source maps of a target's scripts, without the sources' contents: by them a place in a script
@@ -30,6 +33,9 @@ import lipsanon.scripts.Declarations;
 final class ScriptMaps {
   /** The member of a snapshot that they are put into. */
   static final String MEMBER = "lipsanon_source_maps";
+
+  /** What is put before the name of a class in what a function declares. */
+  private static final String CLASS = "class ";
 
   private static final ObjectMapper JSON = new ObjectMapper();
   private static final int LONGEST = 64 << 20;
@@ -156,13 +162,28 @@ final class ScriptMaps {
       ObjectNode told = JSON.createObjectNode().put("url", script.url()).put("base", base);
       JsonNode source =
           inspector.call("Debugger.getScriptSource", Inspector.params().put("scriptId", id));
-      ObjectNode declared = told.putObject("declared");
-      Declarations.of(source.path("scriptSource").asText())
-          .forEach((name, place) -> declared.putArray(name).add(place[0]).add(place[1]));
+      declarations(source.path("scriptSource").asText(), told);
       return told.set("map", map).toString();
     } catch (IOException | IllegalArgumentException e) {
       // most often there is none at the address that the script names
       return "";
+    }
+  }
+
+  /** What the script declares, and what its functions do: in short, it may be much. */
+  private static void declarations(String script, ObjectNode told) {
+    ObjectNode declared = told.putObject("declared");
+    Declarations.of(script)
+        .forEach((name, place) -> declared.putArray(name).add(place[0]).add(place[1]));
+    ArrayNode scopes = told.putArray("scopes");
+    for (InnerScope scope : InnerScopes.of(script)) {
+      ArrayNode one = scopes.addArray().add(scope.line()).add(scope.column());
+      one.add(scope.endLine()).add(scope.endColumn());
+      scope
+          .names()
+          .forEach(
+              (name, place) ->
+                  one.add(place[2] == 1 ? CLASS + name : name).add(place[0]).add(place[1]));
     }
   }
 

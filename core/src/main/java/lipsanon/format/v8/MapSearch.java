@@ -18,6 +18,7 @@ import java.util.Base64;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.scripts.Declarations;
+import lipsanon.scripts.InnerScopes;
 
 /**
  * Finds the source maps of scripts on this machine: in a folder that the user names; else within a
@@ -91,6 +92,8 @@ final class MapSearch {
             json.writeArray(one.getValue(), 0, 2);
           }
           json.writeEndObject();
+          json.writeFieldName("scopes");
+          ScriptScopes.write(InnerScopes.of(found.script()), json);
           json.writeFieldName("map");
           try (JsonParser map = V8Format.JSON.createParser(found.map())) {
             map.nextToken();

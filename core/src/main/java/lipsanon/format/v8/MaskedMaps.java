@@ -19,7 +19,7 @@ import lipsanon.redact.PathMask;
  */
 record MaskedMaps(long end, byte[] json) {
   private static final Set<String> ADDRESSES = Set.of("url", "base", "sourceRoot", "sources");
-  private static final Set<String> PLAIN = Set.of("names", "mappings");
+  private static final Set<String> PLAIN = Set.of("names", "mappings", "scopes");
 
   /** Reads the value of the member, which begins at a position. */
   static MaskedMaps read(ByteSource source, long position) throws IOException {

@@ -10,15 +10,17 @@ import java.util.Map;
  * The address of a script, its source map, and what the script declares.
  *
  * <p>Captures put those of all scripts into a file, as a member of its JSON object: {@code
- * {"SCRIPT_ID": {"url": ADDRESS, "base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...}, "map":
- * MAP}, ...}}, the maps without the sources' contents; lines and columns of the script, from 0.
+ * {"SCRIPT_ID": {"url": ADDRESS, "base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...}, "scopes":
+ * [...], "map": MAP}, ...}}, the maps without the sources' contents; lines and columns of the script, from 0.
  *
  * @param url the address of the script
  * @param map the map, or null
  * @param declared by variable that stands in no function but what a bundler puts around all: line
  *     and column in the script
+ * @param scopes what its functions declare
  */
-record ScriptMap(String url, SourceMap map, Map<String, int[]> declared) {
+record ScriptMap(
+    String url, SourceMap map, Map<String, int[]> declared, ScriptScopes scopes) {
   /** The member. */
   static final String MEMBER = "lipsanon_source_maps";
 
@@ -26,6 +28,25 @@ record ScriptMap(String url, SourceMap map, Map<String, int[]> declared) {
   SourceMap.Original written(String variable) {
     int[] place = declared.get(variable);
     return place == null || map == null ? null : map.original(place[0], place[1]);
+  }
+
+  /** A variable of a function, as it was written: where, and where its function was. */
+  record Inner(SourceMap.Original variable, SourceMap.Original function) {
+    /** Whether the function is what a bundler puts around the module that has the variable. */
+    boolean isModule() {
+      return function == null
+          || !function.source().equals(variable.source())
+          || function.line() == 0 && function.column() == 0;
+    }
+  }
+
+  /** Where a variable that {@link ScriptScopes} found was written; null if not known. */
+  Inner written(ScriptScopes.Declared found) {
+    SourceMap.Original at =
+        found == null || map == null ? null : map.original(found.line(), found.column());
+    return at == null
+        ? null
+        : new Inner(at, map.original(found.beginLine(), found.beginColumn()));
   }
 
   /**
@@ -57,6 +78,7 @@ record ScriptMap(String url, SourceMap map, Map<String, int[]> declared) {
     String base = "";
     SourceMap map = null;
     Map<String, int[]> declared = Map.of();
+    ScriptScopes scopes = ScriptScopes.NONE;
     while (json.nextToken() == JsonToken.FIELD_NAME) {
       String member = json.currentName();
       JsonToken value = json.nextToken();
@@ -66,13 +88,15 @@ record ScriptMap(String url, SourceMap map, Map<String, int[]> declared) {
         base = json.getText();
       } else if (member.equals("declared") && value == JsonToken.START_OBJECT) {
         declared = places(json);
+      } else if (member.equals("scopes") && value == JsonToken.START_ARRAY) {
+        scopes = ScriptScopes.read(json);
       } else if (member.equals("map") && value == JsonToken.START_OBJECT) {
         map = SourceMap.read(json, base);
       } else {
         json.skipChildren();
       }
     }
-    return new ScriptMap(url, map, declared);
+    return new ScriptMap(url, map, declared, scopes);
   }
 
   private static Map<String, int[]> places(JsonParser json) throws IOException {

@@ -3,7 +3,6 @@ package lipsanon.format.v8;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
 import lipsanon.array.IntArray;
@@ -12,7 +11,7 @@ import lipsanon.index.TypeInfo;
 /**
  * Tells the user's own types from the runtime's and from those of packages that the program brings
  * along, by the script that their constructor stands in. V8 notes the constructor's place with the
- * objects. Classes that a bundler gave short names get back those that they were written with.
+ * objects.
  */
 final class V8OwnTypes {
   /** Objects of a type that are looked at: two classes may share a name. */
@@ -26,12 +25,16 @@ final class V8OwnTypes {
     this.locations = locations;
   }
 
-  /** The same types, those of the runtime marked as its library. */
-  List<TypeInfo> mark(List<TypeInfo> types, IntArray type) throws IOException {
+  /**
+   * The same types, those of the runtime marked as its library, and classes by their written names.
+   *
+   * @param type by object; changed for those whose class shared its name with others
+   */
+  List<TypeInfo> mark(List<TypeInfo> named, IntArray type) throws IOException {
+    List<TypeInfo> types = WrittenClasses.name(scripts, locations, named, type);
     int[] samples = new int[types.size()];
     boolean[] isOwn = new boolean[types.size()];
     boolean[] isForeign = new boolean[types.size()];
-    String[] written = new String[types.size()];
     for (int row = 0; row < locations.count(); row++) {
       int t = type.get(locations.object(row));
       if (!types.get(t).library() && samples[t]++ < SAMPLES) {
@@ -39,12 +42,8 @@ final class V8OwnTypes {
         boolean foreign = V8Scripts.isForeign(place.script());
         isOwn[t] |= !foreign && !V8Scripts.isLibrary(place.script());
         isForeign[t] |= foreign;
-        String name = scripts.ofClass(locations.script(row), place, types.get(t).name());
-        written[t] = written[t] == null || written[t].equals(name) ? name : "";
       }
     }
-    Set<String> taken = new HashSet<>();
-    types.forEach(info -> taken.add(info.name()));
     List<TypeInfo> marked = new ArrayList<>(types.size());
     for (int t = 0; t < types.size(); t++) {
       TypeInfo info = types.get(t);
@@ -56,9 +55,7 @@ final class V8OwnTypes {
           traits.add(TypeInfo.Trait.MODULE);
         }
       }
-      // no two types share a name
-      boolean other = written[t] != null && !written[t].isEmpty() && taken.add(written[t]);
-      marked.add(new TypeInfo(other ? written[t] : info.name(), "", -1, traits));
+      marked.add(new TypeInfo(info.name(), "", -1, traits));
     }
     return marked;
   }

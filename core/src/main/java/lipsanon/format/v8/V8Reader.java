@@ -118,6 +118,7 @@ public final class V8Reader {
     layout = layout.with(maps(layout, sourceMaps));
     int[] rootNodes = new int[roots.size()];
     Arrays.setAll(rootNodes, i -> roots.get(i).node());
+    types = new V8OwnTypes(rows(layout), locations).mark(types, nodes.type);
     int[] classNodes = new int[types.size()];
     Arrays.fill(classNodes, -1);
     LongArray ids = nodes.ids;
@@ -129,7 +130,7 @@ public final class V8Reader {
         IdStyle.SERIAL,
         sink -> feed(ids, objects, sink),
         nodes.positions,
-        new V8OwnTypes(rows(layout), locations).mark(types, nodes.type),
+        types,
         roots,
         facts(),
         detail(layout),

@@ -31,6 +31,8 @@ final class V8Scopes {
   private final V8Rows rows;
   private final V8Scripts scripts;
   private final Map<Integer, Scope> ofInfo = new HashMap<>();
+  private final Map<Integer, Spots> spots = new HashMap<>();
+  private final Map<Integer, Map<String, Variable>> written = new HashMap<>();
   private final Map<Integer, List<String>> variables = new HashMap<>();
 
   V8Scopes(Snapshot snapshot, V8Rows rows, V8Scripts scripts) {
@@ -79,13 +81,44 @@ final class V8Scopes {
   /** A variable as it was written: of many modules, a bundler makes one scope, with short names. */
   Variable variable(int context, String name) throws IOException {
     Scope scope = of(context);
+    Map<String, Variable> known =
+        written.computeIfAbsent(scripts.target(context, "scope_info"), key -> new HashMap<>());
+    Variable variable = known.get(name);
+    if (variable == null) {
+      variable = written(context, scope, name);
+      known.put(name, variable);
+    }
+    return variable;
+  }
+
+  private Variable written(int context, Scope scope, String name) throws IOException {
     SourceMap.Original at = scope.top() ? scripts.declared(scope.script(), name) : null;
-    if (at == null) {
+    if (at != null) {
+      return atTop(at, name);
+    }
+    Spots from = spots.getOrDefault(scripts.target(context, "scope_info"), Spots.NONE);
+    ScriptMap.Inner inner = scripts.written(from.function(), from.inner(), name);
+    if (inner == null) {
       return new Variable(scope, name);
     }
+    String called = inner.variable().name().isEmpty() ? name : inner.variable().name();
+    return inner.isModule() ? atTop(inner.variable(), name) : new Variable(scope, called);
+  }
+
+  private static Variable atTop(SourceMap.Original at, String name) {
     String where = V8Scripts.shortName(at.source()) + ":" + (at.line() + 1);
     return new Variable(
         Scope.in(at.source(), AT_TOP + where), at.name().isEmpty() ? name : at.name());
+  }
+
+  /** Where a scope's function stands in the script, and one of those within; null: not known. */
+  private record Spots(V8Scripts.Spot function, V8Scripts.Spot inner) {
+    static final Spots NONE = new Spots(null, null);
+  }
+
+  private V8Scripts.Spot spot(int shared) throws IOException {
+    int closure = shared < 0 ? -1 : closure(shared);
+    return closure < 0 ? null : scripts.spot(closure);
   }
 
   /** The scope of a context. */
@@ -98,11 +131,20 @@ final class V8Scopes {
     if (known == null) {
       known = find(context, info);
       ofInfo.put(info, known);
+      int function = function(info, "name_or_scope_info");
+      spots.put(info, new Spots(spot(function), spot(innerFunction(info))));
     }
     return known;
   }
 
   private Scope find(int context, int info) throws IOException {
+    if (isModule(context)) {
+      int within = function(info, "name_or_scope_info");
+      String script = scripts.ofFunction(within < 0 ? innerFunction(info) : within);
+      if (!script.isEmpty()) {
+        return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
+      }
+    }
     int inner = -1;
     int at = info;
     for (int i = 0; i < MOST_OUTER && at >= 0; i++) {
@@ -259,6 +301,12 @@ final class V8Scopes {
           return true;
         });
     return found[0];
+  }
+
+  /** Whether a scope is that of a module of the standard's. */
+  private boolean isModule(int context) throws IOException {
+    int extension = scripts.target(context, "extension");
+    return extension >= 0 && rows.text(rows.node(extension).name()).contains("SourceTextModule");
   }
 
   private boolean isTop(int context) throws IOException {

@@ -86,6 +86,44 @@ final class V8Scripts {
         : new Location(written.source(), written.line() + 1, written.column() + 1);
   }
 
+  /**
+   * A place in a script itself.
+   *
+   * @param script its number
+   * @param line from 0
+   * @param column from 0
+   */
+  record Spot(int script, int line, int column) {}
+
+  /** Of a function where its parameters begin in the script itself; null if not known. */
+  Spot spot(int function) throws IOException {
+    long row = row(function);
+    long place = row < 0 ? 0 : places.get(row);
+    return row < 0 ? null : new Spot(scripts.getInt(row), line(place), column(place));
+  }
+
+  /**
+   * A variable of a function of a made script, as it was written; null if not known.
+   *
+   * @param function where the function is in the script; null if only one within is known
+   * @param inner where one of the functions within is; null if none is known
+   */
+  ScriptMap.Inner written(Spot function, Spot inner, String variable) throws IOException {
+    Spot any = function == null ? inner : function;
+    ScriptMap script = any == null ? null : maps.script(any.script());
+    if (script == null || script.map() == null) {
+      return null;
+    }
+    ScriptScopes.Declared found =
+        function == null
+            ? null
+            : script.scopes().of(function.line(), function.column(), variable);
+    return script.written(
+        found == null && inner != null
+            ? script.scopes().seen(inner.line(), inner.column(), variable)
+            : found);
+  }
+
   private static int line(long place) {
     return (int) (place >>> V8Format.COLUMN_BITS);
   }
@@ -103,22 +141,53 @@ final class V8Scripts {
     int script = scripts.getInt(row);
     SourceMap map = maps.of(script);
     long place = places.get(row);
-    return map == null ? name : map.written(line(place), column(place), name);
+    String text = map == null ? name : map.written(line(place), column(place), name);
+    return map == null || !text.equals(name) ? text : ofClass(script, place, name);
+  }
+
+  /** The name of a class from its constructor, which may stand far behind it. */
+  private String ofClass(int script, long place, String name) throws IOException {
+    ScriptMap known = maps.script(script);
+    ScriptScopes.Declared found = known.scopes().seen(line(place), column(place), name);
+    ScriptMap.Inner written = found == null || !found.isClass() ? null : known.written(found);
+    return written == null || written.variable().name().isEmpty()
+        ? name
+        : written.variable().name();
   }
 
   /**
    * The name that a class was written with, "" if that is not known.
    *
    * @param script its number
-   * @param place where the class or its constructor was written
+   * @param place where the class or its constructor is in the script, as in the column of places
    * @param name in the script
    */
-  String ofClass(int script, Location place, String name) throws IOException {
-    SourceMap.Original at = maps.declared(script, name);
-    // another class of that name may stand within a function
-    return at != null && at.source().equals(place.script()) && at.line() < place.line()
+  String writtenClass(int script, long place, String name) throws IOException {
+    ScriptMap known = maps.script(script);
+    if (known == null || known.map() == null) {
+      return "";
+    }
+    ScriptMap.Inner seen =
+        known.written(known.scopes().seen(line(place), column(place), name));
+    SourceMap.Original at = seen == null ? known.written(name) : seen.variable();
+    SourceMap.Original constructor = known.map().original(line(place), column(place));
+    // what is found may be another of that name
+    return at != null
+            && constructor != null
+            && at.source().equals(constructor.source())
+            && at.line() <= constructor.line()
         ? at.name()
         : "";
+  }
+
+  /** Whether any script has been made from others. */
+  boolean anyMade() throws IOException {
+    for (int id : maps.scripts()) {
+      if (maps.of(id) != null) {
+        return true;
+      }
+    }
+    return false;
   }
 
   /** Whether a script has been made from others, as its source map tells. */

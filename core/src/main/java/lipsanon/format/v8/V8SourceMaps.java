@@ -72,6 +72,11 @@ final class V8SourceMaps {
     return map == null ? null : map.map();
   }
 
+  /** What is known of a script; null if nothing. */
+  ScriptMap script(int script) throws IOException {
+    return all().get(script);
+  }
+
   /** Where a variable of a script was written that stands in no function; null if not known. */
   SourceMap.Original declared(int script, String variable) throws IOException {
     ScriptMap map = all().get(script);

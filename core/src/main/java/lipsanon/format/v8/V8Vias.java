@@ -214,7 +214,7 @@ final class V8Vias {
 
   /** A property of a function: a static one of a class, if it is somebody's own. */
   private Via ofFunction(int from, V8Rows.Node node, String name) throws IOException {
-    String function = rows.text(node.name());
+    String function = scripts.written(from, rows.text(node.name()));
     V8Scripts.Location place = scripts.of(from);
     boolean own =
         place != null

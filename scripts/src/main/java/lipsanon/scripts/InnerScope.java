@@ -1,0 +1,15 @@
+package lipsanon.scripts;
+
+import java.util.Map;
+
+/**
+ * What a function or block of a script declares, or the script itself outside of all functions.
+ *
+ * @param line where the function's parameters begin, else where the block does; from 0
+ * @param column likewise
+ * @param endLine where its closing brace stands, or what follows an arrow function without one
+ * @param endColumn likewise
+ * @param names by name: line and column, both from 0; and 1 if it is a class, else 0
+ */
+public record InnerScope(
+    int line, int column, int endLine, int endColumn, Map<String, int[]> names) {}
