@@ -60,7 +60,12 @@ final class RelatedFindings {
       return "grows together with a finding that has one of its holders";
     }
     boolean comes =
-        findings.stream().anyMatch(known -> comesWith(known, finding) || isClassOf(known, finding));
+        findings.stream()
+            .anyMatch(
+                known ->
+                    comesWith(known, finding)
+                        || comesWithElements(known, finding)
+                        || isClassOf(known, finding));
     if (comes) {
       return "comes with each of what a finding is about, and nothing else has it";
     }
@@ -133,6 +138,30 @@ final class RelatedFindings {
         && each <= MOST_EACH
         && each * grown(known) == grown(finding)
         && grownBytes(finding) < grownBytes(known);
+  }
+
+  /**
+   * Whether a page's elements pile up and so many of something with each of them, which has no
+   * other holder: what draws an element and what a library notes of it go when it is taken out.
+   */
+  private boolean comesWithElements(Finding known, Finding finding) {
+    boolean untold =
+        finding.holders().isEmpty()
+            || finding.reasons().contains(PileReport.NOTHING_OWN)
+                && finding.holders().stream()
+                    .allMatch(holder -> holder.id().isEmpty() || isElement(holder));
+    return untold
+        && !known.holders().isEmpty()
+        && known.holders().stream().allMatch(this::isElement)
+        && grown(known) > 0
+        && grown(finding) >= grown(known)
+        && grown(finding) % grown(known) == 0
+        && grownBytes(finding) < grownBytes(known);
+  }
+
+  private boolean isElement(Finding.Holder holder) {
+    return last.types().stream()
+        .anyMatch(type -> type.is(TypeInfo.Trait.ELEMENT) && type.name().equals(holder.type()));
   }
 
   /** Whether it is the classes of what another finding is about, each object with its own. */

@@ -101,7 +101,9 @@ final class Climb {
       }
     }
     Named best = way.foreign != null ? anchored(way) : way.runtime;
-    if (best == null && (way.element >= 0 || lasting.isPage(way.first))) {
+    boolean shown =
+        way.foreign == null && way.element >= 0 && PageElements.isShown(snapshot, way.element);
+    if (shown || best == null && (way.element >= 0 || lasting.isPage(way.first))) {
       best = inPage(way);
     }
     if (best == null) {
@@ -151,7 +153,10 @@ final class Climb {
   private List<Named> step(Way way) throws IOException {
     int target = way.at;
     boolean nearest = way.element < 0 && PageElements.isElement(snapshot, target);
-    way.element = nearest ? target : way.element;
+    if (nearest) {
+      way.element = target;
+      way.ofElement = way.properties;
+    }
     List<Named> keyed = keys.of(target, way.below);
     way.keyed = keyed.isEmpty() ? way.keyed : keyed;
     if (lasting.isPage(target) && target != way.first) {
@@ -216,6 +221,9 @@ final class Climb {
     if (way.element < 0 && !way.properties.isEmpty() && way.below >= 0) {
       String text = snapshot.typeName(way.at).replaceFirst(" / .*", "") + way.properties;
       return new Named(text, way.at, way.below, true, Ownership.Whose.RUNTIME);
+    }
+    if (!way.ofElement.isEmpty()) {
+      way.inside.add(way.ofElement.substring(1));
     }
     String text = way.element < 0 ? PAGE : PageElements.name(snapshot, way.element);
     return new Named(text, way.element, way.first, false, Ownership.Whose.RUNTIME);

@@ -78,9 +78,9 @@ public final class HolderSearch {
     int near = links.commonDominator(asked, enough);
     if (near >= 0 && snapshot.types().get(snapshot.type(near)).is(TypeInfo.Trait.MACHINERY)) {
       // what is drawn hangs on its drawing too
-      Holding drawn = elements.around(asked, members, enough);
-      if (drawn != null) {
-        return drawn;
+      Holding inPage = elements.around(asked, members, enough);
+      if (inPage != null) {
+        return inPage;
       }
     }
     if (near >= 0 && isDirect(asked, near, enough) && !isOnlyLoaded(asked, near)) {
@@ -89,13 +89,12 @@ public final class HolderSearch {
     int top = links.commonDominator(asked, 1);
     Holding together = several.of(asked, members, top, enough);
     boolean bare = together != null && hasBareRoot(together);
-    if (together != null && !bare) {
-      return together;
-    }
     // what draws a page has its elements too, and lets go of them as they are taken out
-    Holding inPage = elements.around(asked, members, enough);
-    if (inPage != null) {
-      return inPage;
+    boolean cut = together != null && !bare;
+    boolean drawn = cut && elements.are(together.places());
+    Holding inPage = cut && !drawn ? null : elements.around(asked, members, enough);
+    if (inPage != null || cut) {
+      return inPage != null ? inPage : together;
     }
     // few threads have many values of one variable: who has the variable lets go
     Holding keyed =

@@ -56,9 +56,7 @@ final class PageElements {
     for (int depth = 0; depth < DEEPEST && level.size() > 1; depth++) {
       int shared = shared(level, enough);
       if (shared >= 0) {
-        return Labels.of(snapshot, shared).endsWith(ElementNames.DETACHED)
-            ? null
-            : in(shared, members);
+        return isShown(snapshot, shared) ? in(shared, members) : null;
       }
       for (int i = 0; i < level.size(); i++) {
         level.set(i, elements(level.get(i)));
@@ -109,8 +107,19 @@ final class PageElements {
     return found;
   }
 
+  /** Whether elements are what several places lie in. */
+  boolean are(List<Holding.Place> places) {
+    return places.stream()
+        .allMatch(place -> place.node() >= 0 && isElement(snapshot, place.node()));
+  }
+
   static boolean isElement(Snapshot snapshot, int node) {
     return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.ELEMENT);
+  }
+
+  /** Whether an element is shown in a page, or in a part of it. */
+  static boolean isShown(Snapshot snapshot, int node) throws IOException {
+    return isElement(snapshot, node) && !Labels.of(snapshot, node).endsWith(ElementNames.DETACHED);
   }
 
   /** An element as it is written, with what was noted of its attributes: where it is in a page. */

@@ -43,6 +43,9 @@ final class Way {
   /** The nearest element of a page on the way, or -1. */
   int element = -1;
 
+  /** By which of its properties the way came to the element, as {@link #properties}. */
+  String ofElement = "";
+
   Way(int at) {
     this.at = at;
     this.first = at;

@@ -301,8 +301,7 @@ public final class InnerScopes {
   private Open pop() {
     Open was = open.pop();
     if (was.isScope() && !was.names.isEmpty()) {
-      found.add(
-          new InnerScope(was.line, was.column, tokens.line(), tokens.column(), was.names));
+      found.add(new InnerScope(was.line, was.column, tokens.line(), tokens.column(), was.names));
     } else if (was.pattern) {
       Open in = open.peek();
       if (was.declaring) {

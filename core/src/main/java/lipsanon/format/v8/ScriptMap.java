@@ -10,8 +10,9 @@ import java.util.Map;
  * The address of a script, its source map, and what the script declares.
  *
  * <p>Captures put those of all scripts into a file, as a member of its JSON object: {@code
- * {"SCRIPT_ID": {"url": ADDRESS, "base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...}, "scopes":
- * [...], "map": MAP}, ...}}, the maps without the sources' contents; lines and columns of the script, from 0.
+ * {"SCRIPT_ID": {"url": ADDRESS, "base": ADDRESS, "declared": {NAME: [LINE, COLUMN], ...},
+ * "scopes": [...], "map": MAP}, ...}}, the maps without the sources' contents; lines and columns of
+ * the script, from 0.
  *
  * @param url the address of the script
  * @param map the map, or null
@@ -19,8 +20,7 @@ import java.util.Map;
  *     and column in the script
  * @param scopes what its functions declare
  */
-record ScriptMap(
-    String url, SourceMap map, Map<String, int[]> declared, ScriptScopes scopes) {
+record ScriptMap(String url, SourceMap map, Map<String, int[]> declared, ScriptScopes scopes) {
   /** The member. */
   static final String MEMBER = "lipsanon_source_maps";
 
@@ -44,9 +44,7 @@ record ScriptMap(
   Inner written(ScriptScopes.Declared found) {
     SourceMap.Original at =
         found == null || map == null ? null : map.original(found.line(), found.column());
-    return at == null
-        ? null
-        : new Inner(at, map.original(found.beginLine(), found.beginColumn()));
+    return at == null ? null : new Inner(at, map.original(found.beginLine(), found.beginColumn()));
   }
 
   /**

@@ -11,9 +11,9 @@ import java.util.Map;
 import lipsanon.scripts.InnerScope;
 
 /**
- * What a script and its functions and blocks declare. In the JSON of captures each is an array: line
- * and column of its begin and of its end, then name, line and column of each variable, all from 0;
- * before the name of a class stands {@link #CLASS}.
+ * What a script and its functions and blocks declare. In the JSON of captures each is an array:
+ * line and column of its begin and of its end, then name, line and column of each variable, all
+ * from 0; before the name of a class stands {@link #CLASS}.
  */
 final class ScriptScopes {
   static final ScriptScopes NONE = new ScriptScopes();
@@ -77,7 +77,8 @@ final class ScriptScopes {
         long begin = place(numbers[0], numbers[1]);
         long end = place(numbers[2], numbers[3]);
         byName
-            .computeIfAbsent(isClass ? name.substring(CLASS.length()) : name, k -> new ArrayList<>())
+            .computeIfAbsent(
+                isClass ? name.substring(CLASS.length()) : name, k -> new ArrayList<>())
             .add(new Declared(begin, end, at - BOUNDS - 1, column, isClass));
         at = BOUNDS;
       }

@@ -190,10 +190,11 @@ final class V8Nodes {
         TypeInfo info = V8Types.info(kind, text);
         if (known == null) {
           types.add(info);
-        } else if (info.is(TypeInfo.Trait.PAGE)) {
-          // the prototype of a document comes before it
+        } else if (info.is(TypeInfo.Trait.PAGE) || info.is(TypeInfo.Trait.ELEMENT)) {
+          // the prototype of a document or an element comes before it
           TypeInfo before = types.get(known);
-          Set<TypeInfo.Trait> traits = EnumSet.of(TypeInfo.Trait.PAGE);
+          Set<TypeInfo.Trait> traits = EnumSet.copyOf(info.traits());
+          traits.retainAll(Set.of(TypeInfo.Trait.PAGE, TypeInfo.Trait.ELEMENT));
           traits.addAll(before.traits());
           types.set(known, new TypeInfo(before.name(), "", -1, traits));
         }

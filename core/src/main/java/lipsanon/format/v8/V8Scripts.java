@@ -115,9 +115,7 @@ final class V8Scripts {
       return null;
     }
     ScriptScopes.Declared found =
-        function == null
-            ? null
-            : script.scopes().of(function.line(), function.column(), variable);
+        function == null ? null : script.scopes().of(function.line(), function.column(), variable);
     return script.written(
         found == null && inner != null
             ? script.scopes().seen(inner.line(), inner.column(), variable)
@@ -167,8 +165,7 @@ final class V8Scripts {
     if (known == null || known.map() == null) {
       return "";
     }
-    ScriptMap.Inner seen =
-        known.written(known.scopes().seen(line(place), column(place), name));
+    ScriptMap.Inner seen = known.written(known.scopes().seen(line(place), column(place), name));
     SourceMap.Original at = seen == null ? known.written(name) : seen.variable();
     SourceMap.Original constructor = known.map().original(line(place), column(place));
     // what is found may be another of that name

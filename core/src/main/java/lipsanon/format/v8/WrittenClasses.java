@@ -48,9 +48,7 @@ final class WrittenClasses {
   static List<TypeInfo> name(
       V8Scripts scripts, V8Locations locations, List<TypeInfo> types, IntArray type)
       throws IOException {
-    return scripts.anyMade()
-        ? new WrittenClasses(scripts, locations, types, type).name()
-        : types;
+    return scripts.anyMade() ? new WrittenClasses(scripts, locations, types, type).name() : types;
   }
 
   private List<TypeInfo> name() throws IOException {
@@ -59,8 +57,7 @@ final class WrittenClasses {
     for (int row = 0; row < locations.count(); row++) {
       Known one = constructor(row);
       if (one != null) {
-        counts
-            .computeIfAbsent(one.type(), key -> new LinkedHashMap<>())
+        counts.computeIfAbsent(one.type(), key -> new LinkedHashMap<>())
             .computeIfAbsent(one, key -> new int[1])[0]++;
       }
     }
