@@ -27,7 +27,8 @@ final class Browser implements AutoCloseable {
           Path file = PAGES.resolve(exchange.getRequestURI().getPath().substring(1));
           boolean there = Files.isRegularFile(file);
           byte[] body = there ? Files.readAllBytes(file) : new byte[0];
-          exchange.getResponseHeaders().add("Content-Type", "text/html; charset=utf-8");
+          String type = file.toString().endsWith(".js") ? "text/javascript" : "text/html";
+          exchange.getResponseHeaders().add("Content-Type", type + "; charset=utf-8");
           exchange.sendResponseHeaders(there ? 200 : 404, body.length == 0 ? -1 : body.length);
           exchange.getResponseBody().write(body);
           exchange.close();

@@ -68,6 +68,8 @@ class LivePageTest {
         "markTimes() | PerformanceMark | the performance marks of the page",
         "addRows() | <li> | <ul id=\"rows\"> in the page",
         "noteOnBody() | Tide | <body> in the page",
+        "noteOnRows() | Tide | <ul id=\"rows\"> in the page",
+        "drawTides() | SVGCircleElement | SVGSVGElement in the page",
         "listenBound() | blink::RegisteredEventListener of onTide (keptByThePage.html:16), bound"
             + " | event listeners of <body>"
       })
@@ -104,6 +106,34 @@ class LivePageTest {
           .containsExactly(5L, 10L, 15L, 20L);
       assertThat(answer.at("/adders/0/place").asText())
           .matches("remember \\(http.*/src/berths.js:12:9\\)");
+    }
+  }
+
+  /**
+   * A module of the standard's in which a bundler has put a function around another module, and two
+   * classes share a short name.
+   */
+  @Test
+  void whatStandsInFunctionsIsToldAsItWasWritten() throws Exception {
+    try (Browser browser = new Browser(folder, "wrapped.html")) {
+      JsonNode answer = rehearse(browser, "--run", "noteTide();showBoard();write();moor()");
+      List<String> findings = new ArrayList<>();
+      answer
+          .get("findings")
+          .forEach(
+              f ->
+                  findings.add(
+                      f.get("countPerAction").asInt()
+                          + " "
+                          + f.get("what").asText()
+                          + " | "
+                          + f.get("heldBy").asText()));
+      assertThat(findings)
+          .contains(
+              "2 Pilot | variable `moored` at the top level of board.js:44",
+              "1 Tide | variable `seen` at the top level of tides.js:2",
+              "1 TideBoard | static TideBoard.shown",
+              "1 Object {turn, text} | variable `entries` in the scope of `logbook` (board.js:12)");
     }
   }
 

@@ -40,8 +40,14 @@ public record Holding(
    * @param via the reference whose cut was tested, in words
    * @param freed objects of the set that its cut alone frees
    * @param freedBytes what that cut frees in all
+   * @param emptied the object whose contents were cut off, or -1 if a reference was
    */
-  public record Place(String text, int node, int target, String via, long freed, long freedBytes) {}
+  public record Place(
+      String text, int node, int target, String via, long freed, long freedBytes, int emptied) {
+    Place(String text, int node, int target, String via, long freed, long freedBytes) {
+      this(text, node, target, via, freed, freedBytes, -1);
+    }
+  }
 
   /** Whether a place in words is a certain one, with or without what keeps that. */
   static boolean isOf(String place, String bare) {

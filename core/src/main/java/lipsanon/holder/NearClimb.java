@@ -11,7 +11,6 @@ import lipsanon.array.IntList;
 import lipsanon.holder.Climb.Named;
 import lipsanon.index.RootInfo;
 import lipsanon.index.Snapshot;
-import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
@@ -59,7 +58,7 @@ final class NearClimb {
     boolean shown = PageElements.isShown(snapshot, target);
     for (Links.Link link : in) {
       if (link.from() != top
-          && !(shown && isOfPage(link.from()))
+          && !(shown && PageElements.isOfPage(snapshot, link.from()))
           && !lasting.isOfModule(link.via())
           && (!framework || climb.isFramework(link.from()))
           && seen.add(link.from())) {
@@ -98,7 +97,7 @@ final class NearClimb {
         boolean whole = climb.isInFramework(way, at);
         for (Links.Link link : links.owning(at, Climb.MOST_LINKS)) {
           if (link.via().kind() == Via.Kind.INTERNAL
-              || shown && isOfPage(link.from())
+              || shown && PageElements.isOfPage(snapshot, link.from())
               || lasting.isPage(link.from())
               // what a browser does for a page hangs on it, though not on it alone
               || page && link.via().kind() == Via.Kind.SERVICE
@@ -163,12 +162,6 @@ final class NearClimb {
     climb.remember(way, choice.mostLasting(target, in));
     way.anchor = fixed.text();
     return List.of(Climb.anchored(way));
-  }
-
-  /** Whether something holds an element of a page only as a part of it, as what is around it. */
-  private boolean isOfPage(int node) throws IOException {
-    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MACHINERY)
-        || PageElements.isShown(snapshot, node);
   }
 
   /** The nearest variable of a module that leads to an object; of several always the same. */

@@ -107,10 +107,20 @@ final class PageElements {
     return found;
   }
 
-  /** Whether elements are what several places lie in. */
-  boolean are(List<Holding.Place> places) {
-    return places.stream()
-        .allMatch(place -> place.node() >= 0 && isElement(snapshot, place.node()));
+  /** Whether several places hold only by parts of a page, which nobody can empty. */
+  boolean are(List<Holding.Place> places) throws IOException {
+    for (Holding.Place place : places) {
+      if (place.emptied() < 0 || !isOfPage(snapshot, place.emptied())) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** Whether something is an element that is shown, or what draws it. */
+  static boolean isOfPage(Snapshot snapshot, int node) throws IOException {
+    return snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.MACHINERY)
+        || isShown(snapshot, node);
   }
 
   static boolean isElement(Snapshot snapshot, int node) {

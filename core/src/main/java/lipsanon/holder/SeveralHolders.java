@@ -252,7 +252,7 @@ final class SeveralHolders {
       Climb.Named named = name();
       String via = "the contents of " + snapshot.id(nodes.get(0));
       return new Holding.Place(
-          named.text(), named.from(), named.target(), via, alone.count, alone.bytes);
+          named.text(), named.from(), named.target(), via, alone.count, alone.bytes, nodes.get(0));
     }
   }
 

@@ -212,6 +212,8 @@ public final class InnerScopes {
       case ')', ']', '}' -> close(mark);
       case ',', ';' -> separator(mark);
       case ':' -> rename();
+        // from one part of a template to the next
+      case ' ' -> closeArrows();
       default -> {}
     }
     if (mark != ')') {

@@ -48,7 +48,7 @@ class ScriptMapsTest {
     Path program =
         write(
             "dist/office.js",
-            "let t=[],n={};require('./inline');require('./plain');require('./damaged');"
+            "let t=[],n={};class k{}require('./inline');require('./plain');require('./damaged');"
                 + "(0,eval)('let seen=[]\\n//# sourceURL=harbour-eval.js');"
                 + "setInterval(()=>t.push(n),5000);console.log('ready');\n"
                 + "//# sourceMappingURL=office.js.map\n");
@@ -103,6 +103,9 @@ class ScriptMapsTest {
     assertThat(office.at("/map/names/0").asText()).isEqualTo("calls");
     assertThat(office.at("/declared/t").toString()).isEqualTo("[0,4]");
     assertThat(office.at("/declared/n").toString()).isEqualTo("[0,9]");
+    assertThat(office.at("/scopes/0").toString())
+        .startsWith("[0,0,")
+        .endsWith(",\"t\",0,4,\"n\",0,9,\"class k\",0,20]");
     assertThat(scripts.toString()).doesNotContain("private").doesNotContain("sourcesContent");
     // evaluated code is told by the name that it bears
     assertThat(scripts.get(2).path("url").asText()).isEqualTo("harbour-eval.js");

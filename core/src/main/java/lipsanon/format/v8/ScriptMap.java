@@ -44,7 +44,7 @@ record ScriptMap(String url, SourceMap map, Map<String, int[]> declared, ScriptS
   Inner written(ScriptScopes.Declared found) {
     SourceMap.Original at =
         found == null || map == null ? null : map.original(found.line(), found.column());
-    return at == null ? null : new Inner(at, map.original(found.beginLine(), found.beginColumn()));
+    return at == null ? null : new Inner(at, map.original(found.in().line(), found.in().column()));
   }
 
   /**

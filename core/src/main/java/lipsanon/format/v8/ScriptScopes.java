@@ -24,14 +24,16 @@ final class ScriptScopes {
   private static final int COLUMN_BITS = 32;
   private static final int BOUNDS = 4;
 
-  /** A variable: the bounds of what declares it, and where it does. */
-  record Declared(long begin, long end, int line, int column, boolean isClass) {
-    /** Where the function's parameters begin, or the block. */
-    int beginLine() {
+  /** A variable: what declares it, and where it does. */
+  record Declared(Bounds in, int line, int column, boolean isClass) {}
+
+  /** Where a function's parameters begin, or a block, and where it ends. */
+  record Bounds(long begin, long end) {
+    int line() {
       return (int) (begin >>> COLUMN_BITS);
     }
 
-    int beginColumn() {
+    int column() {
       return (int) begin;
     }
 
@@ -40,6 +42,7 @@ final class ScriptScopes {
     }
   }
 
+  private final List<Bounds> all = new ArrayList<>();
   private final Map<String, List<Declared>> byName = new HashMap<>();
 
   private ScriptScopes() {}
@@ -60,6 +63,7 @@ final class ScriptScopes {
   private void scope(JsonParser json) throws IOException {
     int[] numbers = new int[BOUNDS];
     String name = "";
+    Bounds bounds = null;
     int at = 0;
     for (JsonToken t = json.nextToken();
         t != null && t != JsonToken.END_ARRAY;
@@ -74,12 +78,14 @@ final class ScriptScopes {
       } else {
         boolean isClass = name.startsWith(CLASS);
         int column = Math.max(0, json.getValueAsInt(0));
-        long begin = place(numbers[0], numbers[1]);
-        long end = place(numbers[2], numbers[3]);
+        if (bounds == null) {
+          bounds = new Bounds(place(numbers[0], numbers[1]), place(numbers[2], numbers[3]));
+          all.add(bounds);
+        }
         byName
             .computeIfAbsent(
                 isClass ? name.substring(CLASS.length()) : name, k -> new ArrayList<>())
-            .add(new Declared(begin, end, at - BOUNDS - 1, column, isClass));
+            .add(new Declared(bounds, at - BOUNDS - 1, column, isClass));
         at = BOUNDS;
       }
       json.skipChildren();
@@ -113,7 +119,7 @@ final class ScriptScopes {
    */
   Declared of(int line, int column, String name) {
     for (Declared one : byName.getOrDefault(name, List.of())) {
-      if (one.begin() == place(line, column)) {
+      if (one.in().begin() == place(line, column)) {
         return one;
       }
     }
@@ -129,10 +135,23 @@ final class ScriptScopes {
   Declared seen(int line, int column, String name) {
     Declared best = null;
     for (Declared one : byName.getOrDefault(name, List.of())) {
-      if (one.contains(place(line, column)) && (best == null || one.begin() > best.begin())) {
+      if (one.in().contains(place(line, column))
+          && (best == null || one.in().begin() > best.in().begin())) {
         best = one;
       }
     }
     return best;
+  }
+
+  /** What a place lies in, the innermost first. */
+  List<Bounds> around(int line, int column) {
+    List<Bounds> around = new ArrayList<>();
+    for (Bounds one : all) {
+      if (one.contains(place(line, column))) {
+        around.add(one);
+      }
+    }
+    around.sort((a, b) -> Long.compare(b.begin(), a.begin()));
+    return around;
   }
 }

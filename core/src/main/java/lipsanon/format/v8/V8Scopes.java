@@ -30,6 +30,10 @@ final class V8Scopes {
   private final Snapshot snapshot;
   private final V8Rows rows;
   private final V8Scripts scripts;
+
+  /** By context: the description of its scope; a bundle's has very many variables. */
+  private final Map<Integer, Integer> infos = new HashMap<>();
+
   private final Map<Integer, Scope> ofInfo = new HashMap<>();
   private final Map<Integer, Spots> spots = new HashMap<>();
   private final Map<Integer, Map<String, Variable>> written = new HashMap<>();
@@ -81,8 +85,7 @@ final class V8Scopes {
   /** A variable as it was written: of many modules, a bundler makes one scope, with short names. */
   Variable variable(int context, String name) throws IOException {
     Scope scope = of(context);
-    Map<String, Variable> known =
-        written.computeIfAbsent(scripts.target(context, "scope_info"), key -> new HashMap<>());
+    Map<String, Variable> known = written.computeIfAbsent(info(context), key -> new HashMap<>());
     Variable variable = known.get(name);
     if (variable == null) {
       variable = written(context, scope, name);
@@ -96,7 +99,7 @@ final class V8Scopes {
     if (at != null) {
       return atTop(at, name);
     }
-    Spots from = spots.getOrDefault(scripts.target(context, "scope_info"), Spots.NONE);
+    Spots from = spots.getOrDefault(info(context), Spots.NONE);
     ScriptMap.Inner inner = scripts.written(from.function(), from.inner(), name);
     if (inner == null) {
       return new Variable(scope, name);
@@ -121,9 +124,18 @@ final class V8Scopes {
     return closure < 0 ? null : scripts.spot(closure);
   }
 
+  private int info(int context) throws IOException {
+    Integer known = infos.get(context);
+    if (known == null) {
+      known = scripts.target(context, "scope_info");
+      infos.put(context, known);
+    }
+    return known;
+  }
+
   /** The scope of a context. */
   Scope of(int context) throws IOException {
-    int info = scripts.target(context, "scope_info");
+    int info = info(context);
     if (info < 0) {
       return UNKNOWN;
     }
@@ -189,6 +201,11 @@ final class V8Scopes {
     V8Scripts.Location place = closure < 0 ? null : scripts.of(closure);
     if (MODULE.matcher(name).matches()) {
       return Scope.in(name, AT_TOP + V8Scripts.shortName(name));
+    }
+    if (closure < 0) {
+      V8Scripts.Function gone = scripts.around(spot(innerFunction(info)), plain);
+      name = gone == null ? name : gone.name();
+      place = gone == null ? place : gone.place();
     }
     boolean anonymous = name.isEmpty();
     if (top && anonymous && (place == null ? scripts.isMade(script) : begins(place, script))) {
@@ -320,7 +337,7 @@ final class V8Scopes {
    * small number.
    */
   String blockVariable(int context, long number) throws IOException {
-    int info = scripts.target(context, "scope_info");
+    int info = info(context);
     if (info < 0) {
       return "?";
     }

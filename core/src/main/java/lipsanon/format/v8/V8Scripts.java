@@ -122,6 +122,31 @@ final class V8Scripts {
             : found);
   }
 
+  /** A function as it was written. */
+  record Function(String name, Location place) {}
+
+  /**
+   * The function of a made script that has a name there and lies around another; null if not known.
+   *
+   * @param inner where the other one is in the script
+   * @param name in the script, which may have been made short
+   */
+  Function around(Spot inner, String name) throws IOException {
+    ScriptMap script = inner == null || name.isEmpty() ? null : maps.script(inner.script());
+    if (script == null || script.map() == null) {
+      return null;
+    }
+    for (ScriptScopes.Bounds one : script.scopes().around(inner.line(), inner.column())) {
+      String written = script.map().written(one.line(), one.column(), name);
+      SourceMap.Original at = script.map().original(one.line(), one.column());
+      if (at != null && !written.equals(name)) {
+        Location place = new Location(at.source(), at.line() + 1, at.column() + 1);
+        return new Function(written, place);
+      }
+    }
+    return null;
+  }
+
   private static int line(long place) {
     return (int) (place >>> V8Format.COLUMN_BITS);
   }

@@ -109,6 +109,7 @@ class V8MapsTest {
     b.edge(shared, "internal", "name_or_scope_info", inner);
     b.edge(around, "internal", "script_or_debug_info", script);
     b.edge(around, "internal", "name_or_scope_info", scopeInfo);
+    b.edge(inner, "internal", "5", scopeInfo);
     b.edge(script, "internal", "1", around).edge(script, "internal", "name", name);
     b.edge(context, "internal", "scope_info", scopeInfo);
     b.edge(context, "internal", "previous", realm);
@@ -146,6 +147,59 @@ class V8MapsTest {
     }
   }
 
+  /** A bundler has put a function around the modules, of which one function within is known. */
+  @Test
+  void variablesOfAModuleInAFunctionStandWhereTheyWereWritten() throws Exception {
+    String scopes = "\"scopes\":[[0,10,0,200,\"t\",0,20,\"v\",0,30],[0,90,0,99,\"t\",0,91]],";
+    try (Snapshot s = open(bundle(scopes))) {
+      assertThat(variables(s))
+          .containsExactly(
+              "variable `calls` at the top level of berths.ts:5",
+              "variable `v` at the top level of index.js:10 of boards");
+    }
+  }
+
+  /** Classes to which a bundler gave the same name, told by the functions that they stand in. */
+  @Test
+  void classesThatShareAShortNameAreTypesOfTheirOwn() throws Exception {
+    V8Builder b = new V8Builder();
+    int root = b.node("synthetic", "", 1, 0);
+    int list = b.node("object", "Array", 3, 32);
+    b.edge(root, "element", 1, list);
+    int[] columns = {40, 40, 60, 60, 60, 80, 90};
+    for (int i = 0; i < columns.length; i++) {
+      int object = b.node("object", i == 6 ? "Tide" : "e", 5 + 2 * i, 24);
+      b.edge(list, "element", i, object);
+      b.location(object, 7, 0, columns[i]);
+    }
+    MapBuilder map =
+        new MapBuilder()
+            .add(0, 35, "src/berths.ts", 3, 8, "Berth")
+            .add(0, 40, "src/berths.ts", 4, 2, null)
+            .add(0, 55, "node_modules/pilots/index.js", 6, 8, "Pilot")
+            .add(0, 60, "node_modules/pilots/index.js", 7, 2, null)
+            .add(0, 78, "src/office.ts", 1, 0, null)
+            .add(0, 90, "src/office.ts", 5, 0, null);
+    String scopes = "[[0,30,0,50,\"class e\",0,35],[0,52,0,70,\"e\",0,55]]";
+    String maps =
+        "{\"7\":{\"url\":\"/app.js\",\"base\":\"/app.js.map\",\"scopes\":"
+            + scopes
+            + ",\"map\":"
+            + map.json()
+            + "}}";
+    try (Snapshot s = open(b.member(ScriptMap.MEMBER, maps))) {
+      assertThat(type(s, "@5").name()).isEqualTo("Berth");
+      assertThat(type(s, "@7").name()).isEqualTo("Berth");
+      assertThat(type(s, "@7").is(TypeInfo.Trait.FOREIGN)).isFalse();
+      assertThat(type(s, "@9").name()).isEqualTo("Pilot");
+      assertThat(type(s, "@13").is(TypeInfo.Trait.FOREIGN)).isTrue();
+      // of which nothing is known
+      assertThat(type(s, "@15").name()).isEqualTo("e");
+      assertThat(type(s, "@17").name()).isEqualTo("Tide");
+      assertThat(s.types().stream().map(TypeInfo::name)).doesNotHaveDuplicates();
+    }
+  }
+
   @ParameterizedTest
   @ValueSource(strings = {"", "\"declared\":{\"t\":[0,3],\"v\":[]},", "\"declared\":[7],"})
   void variablesOfABundleThatAreNotKnown(String declared) throws Exception {
@@ -166,7 +220,9 @@ class V8MapsTest {
         "{\"7\":{\"map\":[]}}",
         "{\"7\":{\"map\":{}}}",
         "{\"99999999999\":{\"map\":{}}}",
-        "{\"7\":{\"map\":{\"mappings\":\"~~~\"}}}"
+        "{\"7\":{\"map\":{\"mappings\":\"~~~\"}}}",
+        "{\"7\":{\"scopes\":[[],[1],[[],{}],[-9,\"a\",\"b\",-1],[0,0,99,0,\"onCall\",1e99]]}}",
+        "{\"7\":{\"scopes\":{\"a\":[1]},\"declared\":{}}}"
       })
   void aMemberThatSaysNothing(String json) throws Exception {
     V8Builder sample = V8Builder.sample(new V8Builder()).member(ScriptMap.MEMBER, json);
@@ -178,7 +234,8 @@ class V8MapsTest {
   @Test
   void aRedactedCopyTellsTheSamePlaces() throws Exception {
     Path file = folder.resolve("office.heapsnapshot");
-    Files.write(file, bundle("\"declared\":{\"t\":[0,20]},").bytes());
+    String declared = "\"scopes\":[[0,10,0,99,\"t\",0,20]],";
+    Files.write(file, bundle(declared).bytes());
     ByteArrayOutputStream copy = new ByteArrayOutputStream();
     try (FileSource source = new FileSource(file)) {
       V8Redactor.copy(source, copy, new Pseudonyms(null), Progress.NONE);
