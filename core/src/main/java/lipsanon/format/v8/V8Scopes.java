@@ -105,7 +105,12 @@ final class V8Scopes {
       return new Variable(scope, name);
     }
     String called = inner.variable().name().isEmpty() ? name : inner.variable().name();
-    return inner.isModule() ? atTop(inner.variable(), name) : new Variable(scope, called);
+    if (inner.isModule()) {
+      return atTop(inner.variable(), name);
+    }
+    String source = inner.variable().source();
+    boolean told = scope.script().equals(source);
+    return new Variable(told ? scope : near(source, inner.function().line() + 1), called);
   }
 
   private static Variable atTop(SourceMap.Original at, String name) {
@@ -144,7 +149,9 @@ final class V8Scopes {
       known = find(context, info);
       ofInfo.put(info, known);
       int function = function(info, "name_or_scope_info");
-      spots.put(info, new Spots(spot(function), spot(innerFunction(info))));
+      int within = closureIn(context);
+      V8Scripts.Spot inner = within < 0 ? spot(innerFunction(info)) : scripts.spot(within);
+      spots.put(info, new Spots(spot(function), inner));
     }
     return known;
   }
@@ -161,6 +168,10 @@ final class V8Scopes {
     int at = info;
     for (int i = 0; i < MOST_OUTER && at >= 0; i++) {
       int function = function(at, "name_or_scope_info");
+      if (function >= 0 && i > 0 && inner >= 0 && isWhole(function)) {
+        // a block of a function that needs no scope itself
+        break;
+      }
       if (function >= 0) {
         return ofFunction(function, at, i == 0 && isTop(context));
       }
@@ -177,7 +188,8 @@ final class V8Scopes {
     if (isTop(context)) {
       return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
     }
-    V8Scripts.Location near = location(inner);
+    int within = closureIn(context);
+    V8Scripts.Location near = within < 0 ? location(inner) : scripts.of(within);
     return near == null
         ? Scope.in(script, "in a scope of " + V8Scripts.shortName(script))
         : near(near);
@@ -235,8 +247,21 @@ final class V8Scopes {
 
   /** A scope of which no more is known than a function within. */
   private static Scope near(V8Scripts.Location inner) {
-    String name = V8Scripts.shortName(inner.script());
-    return Scope.in(inner.script(), "in a scope of " + name + " near line " + inner.line());
+    return near(inner.script(), inner.line());
+  }
+
+  private static Scope near(String script, int line) {
+    String name = V8Scripts.shortName(script);
+    return Scope.in(script, "in a scope of " + name + " near line " + line);
+  }
+
+  /** Whether a function without a name is all of a script. */
+  private boolean isWhole(int shared) throws IOException {
+    V8Scripts.Spot spot = spot(shared);
+    return spot != null
+        && spot.line() == 0
+        && spot.column() == 0
+        && V8Scripts.functionName(rows.text(rows.node(shared).name())).isEmpty();
   }
 
   /** Whether a function is what a module or a bundle is put into. */
@@ -248,6 +273,18 @@ final class V8Scopes {
   private V8Scripts.Location location(int shared) throws IOException {
     int closure = closure(shared);
     return closure < 0 ? null : scripts.of(closure);
+  }
+
+  /** A function that was made in a scope and has a place, or -1. */
+  private int closureIn(int context) throws IOException {
+    IntList referring = snapshot.inbound(context);
+    for (int i = 0; i < Math.min(referring.size(), MOST_LOOKED_AT); i++) {
+      int from = referring.get(i);
+      if (rows.node(from).type().equals(V8Format.CLOSURE) && scripts.of(from) != null) {
+        return from;
+      }
+    }
+    return -1;
   }
 
   /** A closure of a function that has a place, or -1. */
