@@ -10,6 +10,7 @@ import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.index.Via;
 import lipsanon.label.Families;
 import lipsanon.label.Links;
@@ -49,11 +50,12 @@ final class HolderGroups {
   }
 
   /**
-   * What an object of the user's own that dominates the set refers to and through which it holds
-   * some of it: of several of its fields, all may have to let go.
+   * What an object of the user's own, or a scope, that dominates the set refers to and through
+   * which it holds some of it: of several of its fields, all may have to let go.
    */
   List<HolderGroup> fields(IntList asked, int top) throws IOException {
-    if (top < 0 || ownership.of(snapshot, top) != Ownership.Whose.OWN) {
+    boolean scope = top >= 0 && snapshot.types().get(snapshot.type(top)).is(TypeInfo.Trait.SCOPE);
+    if (top < 0 || !scope && ownership.of(snapshot, top) != Ownership.Whose.OWN) {
       return List.of();
     }
     LongIntMap seen = new LongIntMap();

@@ -83,7 +83,7 @@ public final class HolderSearch {
         return inPage;
       }
     }
-    if (near >= 0 && isDirect(asked, near, enough) && !isOnlyLoaded(asked, near)) {
+    if (near >= 0 && isDirect(asked, near, enough) && canBeEmptied(asked, near)) {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
@@ -105,7 +105,7 @@ public final class HolderSearch {
     if (together != null && asked.size() > MOST_ALIKE) {
       return together;
     }
-    if (top >= 0 && !isOnlyLoaded(asked, top)) {
+    if (top >= 0 && canBeEmptied(asked, top)) {
       return of(emptied(top), asked, members, top);
     }
     Holding threads = rootHolders.threads(asked, members);
@@ -127,6 +127,12 @@ public final class HolderSearch {
     }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);
+  }
+
+  /** Whether what holds objects is a container: a scope is none, nor is who has loaded classes. */
+  private boolean canBeEmptied(IntList asked, int holder) throws IOException {
+    return !snapshot.types().get(snapshot.type(holder)).is(TypeInfo.Trait.SCOPE)
+        && !isOnlyLoaded(asked, holder);
   }
 
   /** Whether objects, which are no classes themselves, have in common that classes hold them. */

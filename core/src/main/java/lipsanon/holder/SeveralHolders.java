@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
+import lipsanon.index.TypeInfo;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
@@ -42,7 +43,8 @@ final class SeveralHolders {
     }
     Holding fields =
         fewest(groups.fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
-    return fields != null ? fields : found;
+    boolean scope = top >= 0 && snapshot.types().get(snapshot.type(top)).is(TypeInfo.Trait.SCOPE);
+    return fields != null ? fields : scope ? null : found;
   }
 
   /** The fewest of some groups that hold the set together. */
@@ -71,6 +73,15 @@ final class SeveralHolders {
       for (int b = a + 1; b < n; b++) {
         for (int c = b + 1; c < n; c++) {
           sets.add(new int[] {a, b, c});
+        }
+      }
+    }
+    for (int a = 0; a < n; a++) {
+      for (int b = a + 1; b < n; b++) {
+        for (int c = b + 1; c < n; c++) {
+          for (int d = c + 1; d < n; d++) {
+            sets.add(new int[] {a, b, c, d});
+          }
         }
       }
     }

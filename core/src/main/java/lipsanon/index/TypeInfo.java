@@ -47,7 +47,9 @@ public record TypeInfo(String name, String loader, int classNode, Set<Trait> tra
     /** Its objects are a page that a browser shows, or the document of one. */
     PAGE,
     /** Its objects are elements of a page. */
-    ELEMENT
+    ELEMENT,
+    /** Variables of a scope: what they hold, each by itself, is no contents of it. */
+    SCOPE
   }
 
   /** Keeps a copy of the traits. */

@@ -93,6 +93,9 @@ final class V8Types {
     if (!object || type.equals("Object") || type.equals("Array") || type.startsWith("system / ")) {
       traits.add(Trait.PLAIN);
     }
+    if (object && V8Scopes.isContext(type)) {
+      traits.add(Trait.SCOPE);
+    }
     addKind(v8Type, type, traits);
     // a program may have a class Document of its own: a browser's is no object of JavaScript alone
     boolean page = v8Type.equals(V8Format.NATIVE) && PAGES.contains(type.replaceFirst(" / .*", ""));
