@@ -80,7 +80,7 @@ public final class InnerScopes {
 
     boolean nameIsNext;
 
-    /** The word with which a declaration began. */
+    /** Whether the declaration is one of the whole function. */
     boolean hoisted;
 
     Open(char mark, int line, int column, String before) {
@@ -148,7 +148,7 @@ public final class InnerScopes {
   }
 
   private void word(String word, boolean named, boolean isClass) {
-    arrow(false);
+    beginArrow();
     spread = dots == 3;
     dots = 0;
     closed = null;
@@ -177,7 +177,7 @@ public final class InnerScopes {
     }
   }
 
-  /** Whether a word at this place would be a parameter, if these are parameters. */
+  /** Whether what stands at this place would be a parameter, if these are parameters. */
   private boolean mayBind(Open in) {
     return (in.mark == '(' || in.pattern)
         && lastWord.isEmpty()
@@ -193,7 +193,7 @@ public final class InnerScopes {
     if (mark == '=') {
       parameters = closed == null && !lastWord.isEmpty() ? single() : closed;
       closed = null;
-      arrow(false);
+      beginArrow();
       return;
     }
     boolean body = mark == '{' && (arrow != null || isBody());
@@ -204,7 +204,7 @@ public final class InnerScopes {
       dots++;
     }
     if (!body) {
-      arrow(false);
+      beginArrow();
     }
     switch (mark) {
       case '(', '[' -> push(mark);
@@ -232,8 +232,8 @@ public final class InnerScopes {
   }
 
   /** Begins an arrow function that has no braces, if an arrow was just read. */
-  private void arrow(boolean braces) {
-    if (arrow != null && !braces) {
+  private void beginArrow() {
+    if (arrow != null) {
       Open scope = new Open('>', arrow.line, arrow.column, "");
       scope.function = true;
       scope.names.putAll(arrow.names);
@@ -245,17 +245,10 @@ public final class InnerScopes {
 
   private void push(char mark) {
     Open in = open.peek();
-    String before = lastWord;
-    Open next = new Open(mark, tokens.line(), tokens.column(), before);
-    next.pattern = mark == '[' && (in.nameIsNext || startsPattern(in));
+    Open next = new Open(mark, tokens.line(), tokens.column(), lastWord);
+    next.pattern = mark == '[' && (in.nameIsNext || mayBind(in));
     declarePattern(in, next);
     open.push(next);
-  }
-
-  private boolean startsPattern(Open in) {
-    return (in.mark == '(' || in.pattern)
-        && lastWord.isEmpty()
-        && (lastMark == in.mark || lastMark == ',' || lastMark == ':' || spread);
   }
 
   private static void declarePattern(Open in, Open next) {
@@ -277,7 +270,7 @@ public final class InnerScopes {
       next.names.putAll(from.names);
       noted += next.names.size();
     } else {
-      next.pattern = in.nameIsNext || startsPattern(in);
+      next.pattern = in.nameIsNext || mayBind(in);
       declarePattern(in, next);
     }
     arrow = null;

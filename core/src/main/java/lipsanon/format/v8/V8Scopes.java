@@ -31,9 +31,10 @@ final class V8Scopes {
   private final V8Rows rows;
   private final V8Scripts scripts;
 
-  /** By context: the description of its scope; a bundle's has very many variables. */
-  private final Map<Integer, Integer> infos = new HashMap<>();
+  /** The context that was asked for last, and the description of its scope. */
+  private int lastContext = -1;
 
+  private int lastInfo = -1;
   private final Map<Integer, Scope> ofInfo = new HashMap<>();
   private final Map<Integer, Spots> spots = new HashMap<>();
   private final Map<Integer, Map<String, Variable>> written = new HashMap<>();
@@ -130,12 +131,12 @@ final class V8Scopes {
   }
 
   private int info(int context) throws IOException {
-    Integer known = infos.get(context);
-    if (known == null) {
-      known = scripts.target(context, "scope_info");
-      infos.put(context, known);
+    // a bundle's scope has very many variables, which are asked for one after the other
+    if (context != lastContext) {
+      lastInfo = scripts.target(context, "scope_info");
+      lastContext = context;
     }
-    return known;
+    return lastInfo;
   }
 
   /** The scope of a context. */
