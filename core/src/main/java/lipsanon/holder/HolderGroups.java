@@ -54,8 +54,7 @@ final class HolderGroups {
    * which it holds some of it: of several of its fields, all may have to let go.
    */
   List<HolderGroup> fields(IntList asked, int top) throws IOException {
-    boolean scope = top >= 0 && snapshot.types().get(snapshot.type(top)).is(TypeInfo.Trait.SCOPE);
-    if (top < 0 || !scope && ownership.of(snapshot, top) != Ownership.Whose.OWN) {
+    if (top < 0 || !isScope(snapshot, top) && ownership.of(snapshot, top) != Ownership.Whose.OWN) {
       return List.of();
     }
     LongIntMap seen = new LongIntMap();
@@ -85,6 +84,11 @@ final class HolderGroups {
       }
     }
     return found;
+  }
+
+  /** Whether an object is a scope, whose variables hold, each by itself; false for -1. */
+  static boolean isScope(Snapshot snapshot, int node) {
+    return node >= 0 && snapshot.types().get(snapshot.type(node)).is(TypeInfo.Trait.SCOPE);
   }
 
   /** Links of a list are held by each other, step by step; what dominates them has the list. */

@@ -91,7 +91,7 @@ public final class HolderSearch {
     boolean bare = together != null && hasBareRoot(together);
     // what draws a page has its elements too, and lets go of them as they are taken out
     boolean cut = together != null && !bare;
-    boolean drawn = cut && elements.are(together.places());
+    boolean drawn = cut && elements.areParts(together.places());
     Holding inPage = cut && !drawn ? null : elements.around(asked, members, enough);
     if (inPage != null || cut) {
       return inPage != null ? inPage : together;
@@ -131,8 +131,7 @@ public final class HolderSearch {
 
   /** Whether what holds objects is a container: a scope is none, nor is who has loaded classes. */
   private boolean canBeEmptied(IntList asked, int holder) throws IOException {
-    return !snapshot.types().get(snapshot.type(holder)).is(TypeInfo.Trait.SCOPE)
-        && !isOnlyLoaded(asked, holder);
+    return !HolderGroups.isScope(snapshot, holder) && !isOnlyLoaded(asked, holder);
   }
 
   /** Whether objects, which are no classes themselves, have in common that classes hold them. */

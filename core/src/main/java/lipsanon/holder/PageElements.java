@@ -108,7 +108,7 @@ final class PageElements {
   }
 
   /** Whether several places hold only by parts of a page, which nobody can empty. */
-  boolean are(List<Holding.Place> places) throws IOException {
+  boolean areParts(List<Holding.Place> places) throws IOException {
     for (Holding.Place place : places) {
       if (place.emptied() < 0 || !isOfPage(snapshot, place.emptied())) {
         return false;

@@ -10,7 +10,6 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
-import lipsanon.index.TypeInfo;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
@@ -21,6 +20,9 @@ import lipsanon.label.Ownership;
 final class SeveralHolders {
   /** What leads to so many times fewer objects than the first is not named. */
   private static final int NEGLIGIBLE = 20;
+
+  /** Groups that are named together; of six there are 56 choices, which a search can tell apart. */
+  private static final int MOST_TOGETHER = 4;
 
   private final Snapshot snapshot;
   private final Links links;
@@ -43,8 +45,23 @@ final class SeveralHolders {
     }
     Holding fields =
         fewest(groups.fields(asked, top), asked, members, top, enough, CutSearch.MANY_ABOVE);
-    boolean scope = top >= 0 && snapshot.types().get(snapshot.type(top)).is(TypeInfo.Trait.SCOPE);
-    return fields != null ? fields : scope ? null : found;
+    return fields != null || HolderGroups.isScope(snapshot, top) ? fields : found;
+  }
+
+  /**
+   * Adds all choices of as many groups as there are places, each in ascending order.
+   *
+   * @param chosen places, the first of which are taken
+   */
+  private static void combine(int groups, int[] chosen, int taken, List<int[]> sets) {
+    if (taken == chosen.length) {
+      sets.add(chosen.clone());
+      return;
+    }
+    for (int g = taken == 0 ? 0 : chosen[taken - 1] + 1; g < groups; g++) {
+      chosen[taken] = g;
+      combine(groups, chosen, taken + 1, sets);
+    }
   }
 
   /** The fewest of some groups that hold the set together. */
@@ -60,30 +77,8 @@ final class SeveralHolders {
       return null;
     }
     List<int[]> sets = new ArrayList<>();
-    int n = groups.size();
-    for (int a = 0; a < n; a++) {
-      sets.add(new int[] {a});
-    }
-    for (int a = 0; a < n; a++) {
-      for (int b = a + 1; b < n; b++) {
-        sets.add(new int[] {a, b});
-      }
-    }
-    for (int a = 0; a < n; a++) {
-      for (int b = a + 1; b < n; b++) {
-        for (int c = b + 1; c < n; c++) {
-          sets.add(new int[] {a, b, c});
-        }
-      }
-    }
-    for (int a = 0; a < n; a++) {
-      for (int b = a + 1; b < n; b++) {
-        for (int c = b + 1; c < n; c++) {
-          for (int d = c + 1; d < n; d++) {
-            sets.add(new int[] {a, b, c, d});
-          }
-        }
-      }
+    for (int size = 1; size <= MOST_TOGETHER; size++) {
+      combine(groups.size(), new int[size], 0, sets);
     }
     List<IntList> nodes = new ArrayList<>();
     for (int[] set : sets) {

@@ -66,46 +66,9 @@ class DeclarationsTest {
   /** Whatever the text is: it ends, and all places are within it. */
   @Test
   void anyText() {
-    String[] parts = {
-      "var ",
-      "let ",
-      "a",
-      "b1",
-      ",",
-      "=",
-      "{",
-      "}",
-      "(",
-      ")",
-      "[",
-      "]",
-      "`",
-      "${",
-      "'",
-      "\"",
-      "/",
-      "*",
-      "//",
-      "/*",
-      "*/",
-      "\n",
-      "\\",
-      ";",
-      ".",
-      "class ",
-      "function ",
-      ":",
-      "\u2028",
-      "0x1f",
-      "#"
-    };
     Random random = new Random(5);
     for (int round = 0; round < 20_000; round++) {
-      StringBuilder script = new StringBuilder();
-      for (int i = random.nextInt(30); i > 0; i--) {
-        script.append(parts[random.nextInt(parts.length)]);
-      }
-      names(script.toString());
+      names(RandomScripts.next(random, 30));
     }
   }
 }

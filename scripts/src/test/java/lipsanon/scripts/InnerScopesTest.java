@@ -91,42 +91,10 @@ class InnerScopesTest {
   /** Whatever the text is: it ends, and scopes lie within each other or beside. */
   @Test
   void anyText() {
-    String[] parts = {
-      "var ",
-      "let ",
-      "a",
-      "b1",
-      ",",
-      "=",
-      "{",
-      "}",
-      "(",
-      ")",
-      "[",
-      "]",
-      "=>",
-      ";",
-      "function ",
-      "class ",
-      ":",
-      "...",
-      ".",
-      "`",
-      "${",
-      "'",
-      "/",
-      "\n",
-      " of ",
-      "catch",
-      "if"
-    };
     Random random = new Random(14);
     for (int round = 0; round < 4000; round++) {
-      StringBuilder text = new StringBuilder();
-      for (int i = random.nextInt(40); i >= 0; i--) {
-        text.append(parts[random.nextInt(parts.length)]);
-      }
-      List<InnerScope> all = InnerScopes.of(text.toString());
+      String text = RandomScripts.next(random, 41);
+      List<InnerScope> all = InnerScopes.of(text);
       for (InnerScope one : all) {
         for (InnerScope other : all) {
           boolean apart =
@@ -135,8 +103,7 @@ class InnerScopesTest {
           assertThat(apart || within).as("%s: %s %s", text, one, other).isTrue();
         }
         for (Map.Entry<String, int[]> name : one.names().entrySet()) {
-          assertThat(
-                  text.toString().split("\n", -1)[name.getValue()[0]].substring(name.getValue()[1]))
+          assertThat(text.split("\n", -1)[name.getValue()[0]].substring(name.getValue()[1]))
               .startsWith(name.getKey());
         }
       }

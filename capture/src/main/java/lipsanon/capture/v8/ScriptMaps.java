@@ -2,7 +2,6 @@ package lipsanon.capture.v8;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -33,9 +32,6 @@ import lipsanon.scripts.InnerScopes;
 final class ScriptMaps {
   /** The member of a snapshot that they are put into. */
   static final String MEMBER = "lipsanon_source_maps";
-
-  /** What is put before the name of a class in what a function declares. */
-  private static final String CLASS = "class ";
 
   private static final ObjectMapper JSON = new ObjectMapper();
   private static final int LONGEST = 64 << 20;
@@ -170,21 +166,13 @@ final class ScriptMaps {
     }
   }
 
-  /** What the script declares, and what its functions do: in short, it may be much. */
+  /** Tells what the script declares, and what its functions do. */
   private static void declarations(String script, ObjectNode told) {
     ObjectNode declared = told.putObject("declared");
     Declarations.of(script)
         .forEach((name, place) -> declared.putArray(name).add(place[0]).add(place[1]));
-    ArrayNode scopes = told.putArray("scopes");
-    for (InnerScope scope : InnerScopes.of(script)) {
-      ArrayNode one = scopes.addArray().add(scope.line()).add(scope.column());
-      one.add(scope.endLine()).add(scope.endColumn());
-      scope
-          .names()
-          .forEach(
-              (name, place) ->
-                  one.add(place[2] == 1 ? CLASS + name : name).add(place[0]).add(place[1]));
-    }
+    told.set(
+        "scopes", JSON.valueToTree(InnerScopes.of(script).stream().map(InnerScope::told).toList()));
   }
 
   /** Where a map lies; null if that cannot be told. */

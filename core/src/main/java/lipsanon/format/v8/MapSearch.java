@@ -18,6 +18,7 @@ import java.util.Base64;
 import java.util.Map;
 import java.util.Set;
 import lipsanon.scripts.Declarations;
+import lipsanon.scripts.InnerScope;
 import lipsanon.scripts.InnerScopes;
 
 /**
@@ -92,8 +93,15 @@ final class MapSearch {
             json.writeArray(one.getValue(), 0, 2);
           }
           json.writeEndObject();
-          json.writeFieldName("scopes");
-          ScriptScopes.write(InnerScopes.of(found.script()), json);
+          json.writeArrayFieldStart("scopes");
+          for (InnerScope scope : InnerScopes.of(found.script())) {
+            json.writeStartArray();
+            for (Object one : scope.told()) {
+              json.writeObject(one);
+            }
+            json.writeEndArray();
+          }
+          json.writeEndArray();
           json.writeFieldName("map");
           try (JsonParser map = V8Format.JSON.createParser(found.map())) {
             map.nextToken();

@@ -1,6 +1,5 @@
 package lipsanon.format.v8;
 
-import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import java.io.IOException;
@@ -17,9 +16,6 @@ import lipsanon.scripts.InnerScope;
  */
 final class ScriptScopes {
   static final ScriptScopes NONE = new ScriptScopes();
-
-  /** What is put before the name of a class. */
-  static final String CLASS = "class ";
 
   private static final int COLUMN_BITS = 32;
   private static final int BOUNDS = 4;
@@ -76,7 +72,7 @@ final class ScriptScopes {
       } else if (at == BOUNDS) {
         at = BOUNDS + 1 + Math.max(0, json.getValueAsInt(0));
       } else {
-        boolean isClass = name.startsWith(CLASS);
+        boolean isClass = name.startsWith(InnerScope.CLASS);
         int column = Math.max(0, json.getValueAsInt(0));
         if (bounds == null) {
           bounds = new Bounds(place(numbers[0], numbers[1]), place(numbers[2], numbers[3]));
@@ -84,31 +80,12 @@ final class ScriptScopes {
         }
         byName
             .computeIfAbsent(
-                isClass ? name.substring(CLASS.length()) : name, k -> new ArrayList<>())
+                isClass ? name.substring(InnerScope.CLASS.length()) : name, k -> new ArrayList<>())
             .add(new Declared(bounds, at - BOUNDS - 1, column, isClass));
         at = BOUNDS;
       }
       json.skipChildren();
     }
-  }
-
-  /** Writes them as captures do. */
-  static void write(List<InnerScope> scopes, JsonGenerator json) throws IOException {
-    json.writeStartArray();
-    for (InnerScope scope : scopes) {
-      json.writeStartArray();
-      json.writeNumber(scope.line());
-      json.writeNumber(scope.column());
-      json.writeNumber(scope.endLine());
-      json.writeNumber(scope.endColumn());
-      for (Map.Entry<String, int[]> one : scope.names().entrySet()) {
-        json.writeString((one.getValue()[2] == 1 ? CLASS : "") + one.getKey());
-        json.writeNumber(one.getValue()[0]);
-        json.writeNumber(one.getValue()[1]);
-      }
-      json.writeEndArray();
-    }
-    json.writeEndArray();
   }
 
   /**

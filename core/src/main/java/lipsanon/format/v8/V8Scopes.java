@@ -100,8 +100,16 @@ final class V8Scopes {
     if (at != null) {
       return atTop(at, name);
     }
-    Spots from = spots.getOrDefault(info(context), Spots.NONE);
-    ScriptMap.Inner inner = scripts.written(from.function(), from.inner(), name);
+    int info = info(context);
+    ScriptMap.Inner inner = null;
+    if (info >= 0 && scripts.anyMade()) {
+      Spots from = spots.get(info);
+      if (from == null) {
+        from = spots(context, info);
+        spots.put(info, from);
+      }
+      inner = scripts.written(from.function(), from.inner(), name);
+    }
     if (inner == null) {
       return new Variable(scope, name);
     }
@@ -121,8 +129,12 @@ final class V8Scopes {
   }
 
   /** Where a scope's function stands in the script, and one of those within; null: not known. */
-  private record Spots(V8Scripts.Spot function, V8Scripts.Spot inner) {
-    static final Spots NONE = new Spots(null, null);
+  private record Spots(V8Scripts.Spot function, V8Scripts.Spot inner) {}
+
+  private Spots spots(int context, int info) throws IOException {
+    int within = closureIn(context);
+    V8Scripts.Spot inner = within < 0 ? spot(innerFunction(info)) : scripts.spot(within);
+    return new Spots(spot(function(info, "name_or_scope_info")), inner);
   }
 
   private V8Scripts.Spot spot(int shared) throws IOException {
@@ -149,10 +161,6 @@ final class V8Scopes {
     if (known == null) {
       known = find(context, info);
       ofInfo.put(info, known);
-      int function = function(info, "name_or_scope_info");
-      int within = closureIn(context);
-      V8Scripts.Spot inner = within < 0 ? spot(innerFunction(info)) : scripts.spot(within);
-      spots.put(info, new Spots(spot(function), inner));
     }
     return known;
   }
@@ -215,18 +223,18 @@ final class V8Scopes {
     if (MODULE.matcher(name).matches()) {
       return Scope.in(name, AT_TOP + V8Scripts.shortName(name));
     }
-    if (closure < 0) {
-      V8Scripts.Function gone = scripts.around(spot(innerFunction(info)), plain);
-      name = gone == null ? name : gone.name();
-      place = gone == null ? place : gone.place();
+    // whose the variables are is told by any function that sees them
+    int inner = closure < 0 && scripts.isMade(script) ? innerFunction(info) : -1;
+    V8Scripts.Function gone = scripts.around(spot(inner), plain);
+    if (gone != null) {
+      name = gone.name();
+      place = gone.place();
     }
     boolean anonymous = name.isEmpty();
     if (top && anonymous && (place == null ? scripts.isMade(script) : begins(place, script))) {
       return Scope.in(script, AT_TOP + V8Scripts.shortName(script));
     }
-    // whose the variables are is told by any function that sees them
-    int inner = place == null && scripts.isMade(script) ? innerFunction(info) : -1;
-    V8Scripts.Location near = inner < 0 ? null : location(inner);
+    V8Scripts.Location near = place != null || inner < 0 ? null : location(inner);
     if (near != null && anonymous) {
       return near(near);
     }
