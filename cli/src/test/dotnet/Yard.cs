@@ -102,6 +102,34 @@ namespace Yard
         }
     }
 
+    // whoever has one timer can reach all of its processor's
+    public class Rounds : Program
+    {
+        public class Watch
+        {
+            private readonly byte[] notes = new byte[1500];
+            private readonly Timer timer;
+            public Watch() { timer = new Timer(Walk, null, 3600000, 3600000); }
+            private void Walk(object state) { notes[0]++; }
+            public void Stop() { timer.Dispose(); }
+        }
+        private static readonly Timer Beat = new Timer(delegate { }, null, 3600000, 3600000);
+        private static readonly List<WeakReference> Set = new List<WeakReference>();
+        public override void Act(int number)
+        {
+            Thread clerk = new Thread(delegate() { Set.Add(new WeakReference(new Watch())); });
+            clerk.Start();
+            clerk.Join();
+        }
+        public override void Release()
+        {
+            foreach (WeakReference one in Set)
+                if (one.Target is Watch watch) watch.Stop();
+            Set.Clear();
+            GC.KeepAlive(Beat);
+        }
+    }
+
     public class Closures : Program
     {
         public class Voyage { public byte[] Chart = new byte[1500]; }

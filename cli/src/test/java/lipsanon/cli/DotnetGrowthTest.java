@@ -105,6 +105,20 @@ class DotnetGrowthTest {
     }
   }
 
+  /** Some hang on the runtime's list of each processor, and another timer knows one of these. */
+  @Test
+  void timersOfSeveralProcessorsAreCountedTogether() throws Exception {
+    try (DotnetYard yard =
+        new DotnetYard(DotnetYard.yard(), "Rounds", "DOTNET_PROCESSOR_COUNT=2")) {
+      Finding first = grow(yard).findings().get(0);
+      assertThat(first.what()).contains("Watch");
+      assertThat(first.heldBy()).isEqualTo("the timers of .NET");
+      assertThat(first.sentence())
+          .startsWith(3 * TIMES + LONG + " more ")
+          .contains(", exactly 1 with every action)");
+    }
+  }
+
   @ParameterizedTest
   @ValueSource(strings = {"BoundedCache", "OnlyChurn", "WarmUp", "Swing"})
   void findsNothingInHealthyPrograms(String program) throws Exception {

@@ -300,6 +300,9 @@ public final class GrowthQuestion {
       }
       Finding finding = reports.finding(pile, trend);
       String pooled = pools.reason(finding.what(), more);
+      if (pooled == null && ThreadPools.isOfFewThreads(finding, trend, actions)) {
+        pooled = ThreadPools.FEW_THREADS;
+      }
       String part = related.why(finding);
       boolean own = related.isOwn(finding.what());
       String clears =
@@ -339,8 +342,16 @@ public final class GrowthQuestion {
         findings.add(one.getValue());
       }
     }
+    ScatteredTypes scattered = new ScatteredTypes(tree, mine, actions);
+    for (int i = 0; i < findings.size(); i++) {
+      Finding part = findings.get(i);
+      Place all = scattered.whole(part);
+      Pile pile = all == null ? null : new Pile(all, false);
+      Finding whole = pile == null ? part : reports.finding(pile, Trend.of(pile.series(), actions));
+      findings.set(i, whole.heldBy().equals(part.heldBy()) ? whole : part);
+    }
     if (findings.isEmpty()) {
-      for (Place place : new ScatteredTypes(tree, mine, actions).places(explained)) {
+      for (Place place : scattered.places(explained)) {
         Pile pile = new Pile(place, false);
         Finding finding = reports.finding(pile, Trend.of(pile.series(), actions));
         if (clearing.reason(finding, reports.sample(place), true) == null) {

@@ -10,7 +10,6 @@ import java.util.Locale;
 import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.holder.Finding;
-import lipsanon.holder.HolderPath;
 import lipsanon.holder.HolderSearch;
 import lipsanon.holder.Holding;
 import lipsanon.holder.PiledType;
@@ -20,7 +19,6 @@ import lipsanon.index.Snapshot;
 import lipsanon.label.Families;
 import lipsanon.label.Labels;
 import lipsanon.label.Ownership;
-import lipsanon.label.Step;
 import lipsanon.label.TypeFilter;
 
 /** Says of a place where something piles up: what it is, who holds it, how sure that is. */
@@ -31,9 +29,6 @@ final class PileReport {
 
   /** Of what was there before the series hardly more than that may be held elsewhere. */
   private static final double LEAST_SHARE = 0.6;
-
-  /** Objects that are tried as an example of what a place holds. */
-  private static final int MOST_TRIED = 16;
 
   /** A reason: how far a search for a holder has come. */
   static final String NOTHING_OWN = "nothing of your own was found above it";
@@ -49,10 +44,7 @@ final class PileReport {
   private final int lastIndex;
   private final HolderSearch search;
 
-  /** Steps from an entry to what it is for. */
-  private static final int INSIDE = 3;
-
-  private final HolderPath paths;
+  private final Examples examples;
   private final PiledType piled;
   private final CacheSigns caches;
   private final Newcomers newcomers;
@@ -71,7 +63,7 @@ final class PileReport {
     this.last = tree.snapshots().get(lastIndex);
     Ownership ownership = new Ownership(last, mine);
     this.search = new HolderSearch(last, ownership);
-    this.paths = new HolderPath(last);
+    this.examples = new Examples(last);
     this.piled = new PiledType(last, ownership);
     this.caches = new CacheSigns(last);
     this.newcomers = new Newcomers(tree.snapshots());
@@ -194,74 +186,6 @@ final class PileReport {
     return piled.of(place.type, sample(place), inLibrary);
   }
 
-  /**
-   * Where entries, timers and the like pile up: what is in one of them, by which they are called.
-   */
-  private int inside(int node, String what) throws IOException {
-    String family = Families.of(last.typeName(node));
-    if (what.equals(family) || what.startsWith(family + " ")) {
-      return node;
-    }
-    IntList level = new IntList();
-    level.add(node);
-    for (int depth = 0; depth < INSIDE && !level.isEmpty(); depth++) {
-      IntList next = new IntList();
-      for (int i = 0; i < level.size(); i++) {
-        int at = level.get(i);
-        last.objects()
-            .references(
-                at,
-                reference -> {
-                  if (next.size() < SAMPLE && last.dominator(reference.target()) == at) {
-                    next.add(reference.target());
-                  }
-                });
-      }
-      for (int i = 0; i < next.size(); i++) {
-        if (Families.of(last.typeName(next.get(i))).equals(what)) {
-          return next.get(i);
-        }
-      }
-      level = next;
-    }
-    return node;
-  }
-
-  /**
-   * One of the objects, with the way to it: the largest, unless something else holds that, and the
-   * place another.
-   *
-   * @param node -1 if there is none
-   */
-  private record Example(int node, List<Step> steps) {}
-
-  private Example example(IntList heads, String what, Holding.Place first) throws IOException {
-    if (heads.isEmpty()) {
-      return new Example(-1, List.of());
-    }
-    int largest = inside(largestOf(heads), what);
-    List<Step> steps = first == null ? null : paths.through(first, largest);
-    int every = Math.max(1, heads.size() / MOST_TRIED);
-    for (int i = 0; i < heads.size() && first != null && steps == null; i += every) {
-      int other = inside(heads.get(i), what);
-      steps = paths.through(first, other);
-      if (steps != null) {
-        return new Example(other, steps);
-      }
-    }
-    return new Example(largest, steps == null ? paths.to(largest, null) : steps);
-  }
-
-  private int largestOf(IntList nodes) {
-    int best = nodes.get(0);
-    for (int i = 1; i < nodes.size(); i++) {
-      if (last.retainedBytes(nodes.get(i)) > last.retainedBytes(best)) {
-        best = nodes.get(i);
-      }
-    }
-    return best;
-  }
-
   Finding finding(GrowthQuestion.Pile pile, Trend ofPlace) throws IOException {
     Place place = pile.place();
     Holding holding = holding(place);
@@ -278,7 +202,7 @@ final class PileReport {
     double confidence = confidence(pile, trend, holding, cache, reasons);
     IntList heads = heads(place);
     Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
-    Example example = example(heads, what, first);
+    Examples.Example example = examples.of(heads, what, first);
     boolean contained = holding.container() >= 0 && holding.container() != example.node();
     return new Finding(
         what,
@@ -340,6 +264,9 @@ final class PileReport {
     } else if (holding.places().size() > 1) {
       confidence -= 0.03;
     }
+    if (holding.isAmongOthers()) {
+      reasons.add("others hold them in too many ways: each goes when it is closed or let go there");
+    }
     if (!cache.isEmpty()) {
       confidence = Math.min(confidence - 0.2, trend.confirmed() ? 0.75 : 0.6);
       reasons.add(
@@ -383,12 +310,16 @@ final class PileReport {
     }
     // what is in a thread is no root, but the thread is
     if (holding.roots() && (what + " ").startsWith(place.type + " ")) {
+      List<Holding.Place> places = holding.places();
+      if (places.size() > 1) {
+        text.append(", held by ").append(Holding.text(places.subList(1, places.size())));
+      }
       return text.append(": each is a root itself, ")
-          .append(holding.owner())
+          .append(places.get(0).text())
           .append('.')
           .toString();
     }
-    text.append(", held by ").append(holding.owner());
+    text.append(", held by ").append(holding.shortOwner());
     boolean several = holding.places().stream().map(Holding.Place::freed).anyMatch(f -> f == 0);
     if (holding.places().size() > 1 && several) {
       text.append(": all of these must let go");

@@ -4,6 +4,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import lipsanon.holder.Finding;
+import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
 import lipsanon.index.TypeInfo;
 import lipsanon.label.Families;
@@ -22,6 +23,7 @@ final class RelatedFindings {
   private static final int MOST_EACH = 8;
 
   private static final String CLASS = "class ";
+  private static final String FINALIZER = "java.lang.ref.Finalizer";
   private static final String MORE = "…";
 
   /** Why something is no finding of its own. */
@@ -64,7 +66,9 @@ final class RelatedFindings {
             .anyMatch(
                 known ->
                     comesWith(known, finding)
+                        || comesWithOpen(known, finding)
                         || comesWithElements(known, finding)
+                        || isFinalizerOf(known, finding)
                         || isClassOf(known, finding));
     if (comes) {
       return "comes with each of what a finding is about, and nothing else has it";
@@ -84,7 +88,9 @@ final class RelatedFindings {
               && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
       int rank = rank(known.what());
       boolean nearer = rank == NOT_OWN && grown(known) == grown(other) && isAbove(other, known);
-      if (together && (rank(other.what()) < rank || nearer)) {
+      // that threads must end is not to be lost
+      boolean ends = known.reasons().contains(PileReport.ROOTS);
+      if (together && !ends && (rank(other.what()) < rank || nearer)) {
         findings.set(i, other);
       }
     }
@@ -103,24 +109,40 @@ final class RelatedFindings {
         .toList();
   }
 
-  private static boolean isOfThreads(Finding known, Finding part) {
+  private boolean isOfThreads(Finding known, Finding part) {
     boolean rooted =
         !part.heldBy().startsWith(Threads.RUNNING)
             && part.holders().size() == 1
             && part.holders().get(0).id().isEmpty()
             && !part.reasons().contains(PileReport.OWN_HOLDER);
-    return rooted
-        && known.heldBy().startsWith(Threads.RUNNING)
+    boolean untold =
+        part.holders().isEmpty() && rank(part.what()) > 0 && isSoManyForEach(known, part);
+    return (rooted && known.heldBy().startsWith(Threads.RUNNING)
+            || untold && known.heldBy().startsWith(Threads.ANY_RUNNING))
         && known.reasons().contains(PileReport.ROOTS)
         && grown(known) <= grown(part);
   }
 
-  /** Whether a library has as many more in the same place, and in another one besides. */
+  /**
+   * Whether a library has as many more in the same place, and in another one besides; or whether
+   * the same things are told that several places hold, by what another part of these has of them.
+   */
   private boolean isAlongside(Finding known, Finding finding) {
+    boolean same = known.holders().size() > 1 && finding.what().equals(known.what());
     return finding.holders().size() > 1
-        && rank(finding.what()) > 0
+        && (rank(finding.what()) > 0 || same)
         && grown(known) == grown(finding)
-        && places(finding).containsAll(places(known));
+        && places(finding).containsAll(namedPlaces(known));
+  }
+
+  /** Its places, but for threads and others that are only told of. */
+  private static List<String> namedPlaces(Finding finding) {
+    List<String> named =
+        finding.holders().stream()
+            .filter(holder -> !holder.id().isEmpty())
+            .map(Finding.Holder::place)
+            .toList();
+    return named.isEmpty() ? places(finding) : named;
   }
 
   /**
@@ -141,6 +163,21 @@ final class RelatedFindings {
   }
 
   /**
+   * Whether something of a user's own leads to things that are held by others as well, such as open
+   * connections, and so many of a library's or the runtime's come with each of them.
+   */
+  private boolean comesWithOpen(Finding known, Finding finding) {
+    return places(known).contains(Holding.OTHERS)
+        && rank(finding.what()) > 0
+        && isSoManyForEach(known, finding)
+        && grownBytes(finding) < grownBytes(known);
+  }
+
+  private static boolean isSoManyForEach(Finding known, Finding finding) {
+    return grown(known) > 0 && grown(finding) >= grown(known) && grown(finding) % grown(known) == 0;
+  }
+
+  /**
    * Whether a page's elements pile up and so many of something with each of them, which has no
    * other holder: what draws an element and what a library notes of it go when it is taken out.
    */
@@ -153,15 +190,20 @@ final class RelatedFindings {
     return untold
         && !known.holders().isEmpty()
         && known.holders().stream().allMatch(this::isElement)
-        && grown(known) > 0
-        && grown(finding) >= grown(known)
-        && grown(finding) % grown(known) == 0
+        && isSoManyForEach(known, finding)
         && grownBytes(finding) < grownBytes(known);
   }
 
   private boolean isElement(Finding.Holder holder) {
     return last.types().stream()
         .anyMatch(type -> type.is(TypeInfo.Trait.ELEMENT) && type.name().equals(holder.type()));
+  }
+
+  /** Whether it is what the runtime notes of each object that has a finalizer. */
+  private static boolean isFinalizerOf(Finding known, Finding finding) {
+    return finding.what().equals(FINALIZER)
+        && grown(known) == grown(finding)
+        && grownBytes(finding) < grownBytes(known);
   }
 
   /** Whether it is the classes of what another finding is about, each object with its own. */

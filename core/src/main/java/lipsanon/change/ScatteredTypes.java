@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import lipsanon.array.IntList;
+import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
 import lipsanon.holder.PlaceTree;
 import lipsanon.index.Snapshot;
@@ -51,12 +52,7 @@ final class ScatteredTypes {
     Map<String, TypeInfo> own = new TreeMap<>();
     for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
       String family = Families.of(type.name());
-      long[] counts = tree.totals().of(family);
-      if (mine.isMine(type)
-          && !type.array()
-          && counts != null
-          && !explained.contains(family)
-          && Trend.of(counts, actions).exactPerAction() > 0) {
+      if (!explained.contains(family) && isExact(type, family)) {
         own.putIfAbsent(family, type);
       }
     }
@@ -65,6 +61,37 @@ final class ScatteredTypes {
     }
     places.sort(Comparator.comparingLong((Place place) -> Place.growth(place.bytes)).reversed());
     return places.subList(0, Math.min(MOST_TYPES, places.size()));
+  }
+
+  /** Whether there are exactly so many more with every action of one of the user's own types. */
+  private boolean isExact(TypeInfo type, String family) {
+    long[] counts = tree.totals().of(family);
+    return mine.isMine(type)
+        && !type.array()
+        && counts != null
+        && Trend.of(counts, actions).exactPerAction() > 0;
+  }
+
+  /**
+   * All objects of a type of which some pile up in one place, though not evenly: what holds them
+   * has several parts.
+   *
+   * @return null if all do not grow evenly either
+   */
+  Place whole(Finding part) throws IOException {
+    List<Snapshot> snapshots = tree.snapshots();
+    long[] counts = part.counts().stream().mapToLong(Long::longValue).toArray();
+    if (snapshots.size() < LEAST_SNAPSHOTS || Trend.of(counts, actions).exactPerAction() > 0) {
+      return null;
+    }
+    for (TypeInfo type : snapshots.get(snapshots.size() - 1).types()) {
+      String family = Families.of(type.name());
+      boolean same = family.equals(part.what()) && isExact(type, family);
+      if (same && Place.growth(tree.totals().of(family)) >= Place.growth(counts)) {
+        return tree.ofType(type, objects(family));
+      }
+    }
+    return null;
   }
 
   /**

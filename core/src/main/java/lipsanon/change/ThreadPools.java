@@ -2,12 +2,14 @@ package lipsanon.change;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.regex.Pattern;
 import lipsanon.array.IntList;
+import lipsanon.holder.Finding;
 import lipsanon.holder.Place;
 import lipsanon.index.FieldValue;
 import lipsanon.index.RootInfo;
@@ -35,6 +37,13 @@ final class ThreadPools {
   private static final int MOST_THREADS = 10_000;
 
   private static final double NEARLY_ALL = 0.9;
+
+  /** Not one more in so many actions. */
+  private static final int FEW = 2;
+
+  /** Why something is no finding. */
+  static final String FEW_THREADS =
+      "comes with each thread of the runtime's, of which there are some more";
 
   private final Snapshot last;
 
@@ -71,6 +80,19 @@ final class ThreadPools {
         pools.put(root.thread(), root.node());
       }
     }
+  }
+
+  /**
+   * Whether something is what the runtime has for each thread, and far fewer came than there were
+   * actions: a pool has started some threads more, as it does under load.
+   */
+  static boolean isOfFewThreads(Finding finding, Trend trend, int[] actions) {
+    long all = Arrays.stream(actions).asLongStream().sum();
+    return finding.heldBy().equals(RootInfo.THREAD_LOCALS)
+        && finding.reasons().contains(PileReport.ROOTS)
+        && trend.exactPerAction() == 0
+        && finding.countPerAction() * FEW < 1
+        && all > 0;
   }
 
   /** Looks at a place that grows: whether it has the threads of a pool that fills. */

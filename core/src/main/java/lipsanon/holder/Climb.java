@@ -126,6 +126,10 @@ final class Climb {
    * has loaded the class holds nothing of it.
    */
   Found ofContents(int container) throws IOException {
+    Named service = Services.of(snapshot, ownership, container);
+    if (service != null) {
+      return new Found(List.of(service), List.of());
+    }
     Found found = from(container);
     boolean loaded = snapshot.classNodes().contains(container) && found.names().get(0).from() >= 0;
     if (!loaded) {

@@ -1,6 +1,7 @@
 package lipsanon.holder;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -17,6 +18,35 @@ final class HolderGroup {
 
   final IntList nodes = new IntList();
 
+  /** By object: which of the set it leads to, each by a way of its own, as far as was looked. */
+  private final Map<Integer, BitSet> members = new HashMap<>();
+
+  /**
+   * Notes a way to one of the set.
+   *
+   * @param member its place in the set
+   */
+  void lead(int node, int member) {
+    leads.merge(node, 1, Integer::sum);
+    members.computeIfAbsent(node, key -> new BitSet()).set(member);
+  }
+
+  /** How many of the set an object leads to, each counted once. */
+  int distinct(int node) {
+    BitSet all = members.get(node);
+    return all == null ? 0 : all.cardinality();
+  }
+
+  /** Notes all that another group has found. */
+  void addAll(HolderGroup other) {
+    other.leads.forEach((node, count) -> leads.merge(node, count, Integer::sum));
+    other.members.forEach(
+        (node, all) -> members.computeIfAbsent(node, key -> new BitSet()).or(all));
+    for (int i = 0; i < other.nodes.size(); i++) {
+      nodes.add(other.nodes.get(i));
+    }
+  }
+
   /** Parts of one container are tried together; a few objects one by one as well. */
   List<HolderGroup> split() {
     List<HolderGroup> single = new ArrayList<>(List.of(this));
@@ -27,6 +57,7 @@ final class HolderGroup {
       HolderGroup one = new HolderGroup();
       one.nodes.add(nodes.get(i));
       one.leads.put(nodes.get(i), leads.getOrDefault(nodes.get(i), 0));
+      one.members.put(nodes.get(i), members.getOrDefault(nodes.get(i), new BitSet()));
       single.add(one);
     }
     return single;

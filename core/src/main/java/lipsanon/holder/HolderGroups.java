@@ -121,44 +121,29 @@ final class HolderGroups {
     return true;
   }
 
-  /** Links of lists that were gone through, each once, by one of the asked that it leads to. */
-  private static final class Chained {
-    final LongIntMap members = new LongIntMap();
-    final Map<String, HolderGroup> entries = new LinkedHashMap<>();
-    int count;
-
-    boolean add(int node, int member) {
-      if (count >= MOST_SEEN || members.get(node) >= 0) {
-        return false;
-      }
-      members.put(node, member);
-      count++;
-      return true;
-    }
-  }
-
   /**
    * What refers to links of a list from outside of it. Step by step one would not come to its ends,
    * and where there are several ways into it nothing dominates the links.
    */
   private void entries(
-      Chained chained, IntList level, Map<Integer, Integer> leadsTo, int top, int few)
+      ChainEntries chained, IntList level, Map<Integer, Integer> leadsTo, int top, int few)
       throws IOException {
     IntList pending = new IntList();
     for (int i = 0; i < level.size(); i++) {
       int node = level.get(i);
-      if (chained.members.get(node) < 0 && isLinked(node) && chained.add(node, leadsTo.get(node))) {
+      boolean known = chained.has(node);
+      if ((known || isLinked(node)) && chained.begin(node, leadsTo.get(node)) && !known) {
         pending.add(node);
       }
     }
-    for (int i = 0; i < pending.size() && chained.entries.size() <= few; i++) {
+    for (int i = 0; i < pending.size() && chained.entries() <= few; i++) {
       int node = pending.get(i);
-      int member = chained.members.get(node);
-      IntList referring = snapshot.inbound(node);
+      int member = chained.member(node);
+      IntList referring = links.owning(snapshot.inbound(node), node);
       for (int r = 0; r < referring.size(); r++) {
         int from = referring.get(r);
         if (snapshot.type(from) == snapshot.type(node)) {
-          if (chained.add(from, member)) {
+          if (chained.link(from, node)) {
             pending.add(from);
           }
           continue;
@@ -167,10 +152,7 @@ final class HolderGroups {
         boolean holds = via != null && via.kind() != Via.Kind.INTERNAL;
         if (holds && (from == top || !links.dominates(member, from))) {
           String key = family(snapshot.type(from)) + "\n" + references.of(via);
-          HolderGroup group = chained.entries.computeIfAbsent(key, k -> new HolderGroup());
-          if (group.leads.merge(from, 1, Integer::sum) == 1) {
-            group.nodes.add(from);
-          }
+          chained.enter(key, from, node);
         }
       }
     }
@@ -196,16 +178,28 @@ final class HolderGroups {
 
   /** Merges what refers to the set, upwards, up to places of which there are only a few. */
   List<HolderGroup> above(IntList asked, int top) throws IOException {
+    return above(asked, top, false);
+  }
+
+  /**
+   * The same.
+   *
+   * @param roots whether what refers to objects of the set counts that are roots themselves
+   */
+  List<HolderGroup> above(IntList asked, int top, boolean roots) throws IOException {
     Map<String, HolderGroup> found = new LinkedHashMap<>();
     // by object on the way: one of the asked objects that it leads to
     Map<Integer, Integer> leadsTo = new HashMap<>();
+    LongIntMap places = new LongIntMap();
     IntList level = new IntList();
     for (int i = 0; i < asked.size(); i++) {
       level.add(asked.get(i));
       leadsTo.put(asked.get(i), asked.get(i));
+      places.put(asked.get(i), i);
     }
     int few = Math.max(1, asked.size() / 10);
-    Chained chained = new Chained();
+    ChainEntries chained = new ChainEntries(MOST_SEEN);
+    entries(chained, level, leadsTo, top, few);
     for (int depth = 0;
         depth < DEEPEST && !level.isEmpty() && leadsTo.size() < MOST_SEEN;
         depth++) {
@@ -213,7 +207,7 @@ final class HolderGroups {
       for (int i = 0; i < level.size(); i++) {
         int node = level.get(i);
         int member = leadsTo.get(node);
-        if (links.root(node) != null) {
+        if (links.root(node) != null && !(roots && depth == 0)) {
           continue;
         }
         for (Links.Link link : links.owning(node, MOST_LINKS)) {
@@ -223,7 +217,7 @@ final class HolderGroups {
           }
           String key = family(snapshot.type(link.from())) + "\n" + references.of(link.via());
           HolderGroup group = here.computeIfAbsent(key, k -> new HolderGroup());
-          group.leads.merge(link.from(), 1, Integer::sum);
+          group.lead(link.from(), places.get(member));
           if (leadsTo.putIfAbsent(link.from(), member) == null) {
             group.nodes.add(link.from());
           }
@@ -238,11 +232,7 @@ final class HolderGroups {
         }
         boolean holds = group.nodes.size() <= few && group.nodes.size() <= MOST_NODES;
         if (holds) {
-          HolderGroup known = found.computeIfAbsent(entry.getKey(), k -> new HolderGroup());
-          group.leads.forEach((node, count) -> known.leads.merge(node, count, Integer::sum));
-          for (int i = 0; i < group.nodes.size(); i++) {
-            known.nodes.add(group.nodes.get(i));
-          }
+          found.computeIfAbsent(entry.getKey(), k -> new HolderGroup()).addAll(group);
         } else {
           for (int i = 0; i < group.nodes.size(); i++) {
             level.add(group.nodes.get(i));
@@ -252,12 +242,14 @@ final class HolderGroups {
       dominating(level, top, few, found);
       entries(chained, level, leadsTo, top, few);
     }
-    chained.entries.forEach(
-        (key, group) -> {
-          if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
-            found.putIfAbsent(key, group);
-          }
-        });
+    chained
+        .groups()
+        .forEach(
+            (key, group) -> {
+              if (group.nodes.size() <= few && group.nodes.size() <= MOST_NODES) {
+                found.putIfAbsent(key, group);
+              }
+            });
     List<HolderGroup> sorted = new ArrayList<>();
     for (HolderGroup group : found.values()) {
       if (!isOfFrameworks(group)) {

@@ -43,6 +43,7 @@ public final class HolderSearch {
   private final Climb climb;
   private final RootHolders rootHolders;
   private final SeveralHolders several;
+  private final OwnLists ownLists;
   private final PageElements elements;
 
   public HolderSearch(Snapshot snapshot, Ownership ownership) {
@@ -50,6 +51,7 @@ public final class HolderSearch {
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
     this.several = new SeveralHolders(snapshot, links, climb, ownership);
+    this.ownLists = new OwnLists(snapshot, links, climb, ownership);
     this.rootHolders = new RootHolders(snapshot, links, ownership);
     this.elements = new PageElements(snapshot);
   }
@@ -70,7 +72,9 @@ public final class HolderSearch {
     IntList asked = sample(members, atMost);
     Holding roots = rootHolders.roots(asked, members);
     if (roots != null) {
-      return roots;
+      OwnLists.Found own =
+          roots.roots() && asked.size() > 1 ? ownLists.of(asked, -1, true, enough) : null;
+      return own == null ? roots : roots.with(own);
     }
     if (asked.size() == 1) {
       return of(single(asked.get(0)), asked, members, snapshot.dominator(asked.get(0)));
@@ -108,6 +112,10 @@ public final class HolderSearch {
     if (top >= 0 && canBeEmptied(asked, top)) {
       return of(emptied(top), asked, members, top);
     }
+    OwnLists.Found own = together == null ? ownLists.of(asked, top, false, enough) : null;
+    if (own != null) {
+      return Holding.amongOthers(own, members.size());
+    }
     Holding threads = rootHolders.threads(asked, members);
     if (threads != null) {
       keyed = keyed(asked, members, enough);
@@ -117,9 +125,10 @@ public final class HolderSearch {
     if (alike != null || together != null) {
       return alike != null ? alike : together;
     }
-    Holding own = asked.size() > MOST_ALIKE ? rootHolders.nearRoots(asked, members, enough) : null;
-    if (own != null) {
-      return own;
+    Holding inOwn =
+        asked.size() > MOST_ALIKE ? rootHolders.nearRoots(asked, members, enough) : null;
+    if (inOwn != null) {
+      return inOwn;
     }
     Holding listed = listed(asked, members);
     if (listed != null) {

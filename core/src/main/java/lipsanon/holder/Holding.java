@@ -28,6 +28,12 @@ public record Holding(
     Ownership.Whose whose,
     boolean roots) {
 
+  /** Stands for all places besides those that are named, where these are too many. */
+  public static final String OTHERS = "others";
+
+  /** So many places are named in a sentence. */
+  private static final int MOST_TOLD = 3;
+
   /** Between a place and what keeps the object that has it. */
   static final String KEPT_BY = ", kept by ";
 
@@ -56,6 +62,11 @@ public record Holding(
 
   /** All places in words; what keeps all of them is told once. */
   public String text() {
+    return text(places);
+  }
+
+  /** Some places in words; what keeps all of them is told once. */
+  public static String text(List<Place> places) {
     List<String> texts = new ArrayList<>(places.stream().map(Place::text).distinct().toList());
     String last = texts.isEmpty() ? "" : texts.get(texts.size() - 1);
     String keeper = last.contains(KEPT_BY) ? last.substring(last.indexOf(KEPT_BY)) : "";
@@ -91,6 +102,26 @@ public record Holding(
         roots);
   }
 
+  /** The user's own places that lead to all of a set, while too many others hold it as well. */
+  static Holding amongOthers(OwnLists.Found own, long asked) {
+    List<Place> all = new ArrayList<>(own.places());
+    all.add(new Place(OTHERS, -1, -1, OTHERS, 0, 0));
+    return new Holding(all, 0, 0, asked, List.of(), own.container(), Ownership.Whose.OWN, false);
+  }
+
+  /** The same places, and the user's own that lead to what these hold. */
+  Holding with(OwnLists.Found own) {
+    List<Place> all = new ArrayList<>(places);
+    all.addAll(own.places());
+    return new Holding(
+        all, freed, freedBytes, asked, inside, own.container(), Ownership.Whose.OWN, roots);
+  }
+
+  /** Whether more places hold than are named. */
+  public boolean isAmongOthers() {
+    return places.size() > 1 && places.get(places.size() - 1).text().equals(OTHERS);
+  }
+
   /** The same places, which free nothing by themselves: each object has to be taken out of them. */
   Holding untilTakenOut() {
     List<Place> listing = new ArrayList<>();
@@ -101,6 +132,17 @@ public record Holding(
   /** Who holds, in words, also where that is nobody alone. */
   public String owner() {
     return places.isEmpty() ? "no single owner" : text();
+  }
+
+  /** Who holds, in words; of many places the first, and how many more there are. */
+  public String shortOwner() {
+    List<String> texts = places.stream().map(Place::text).distinct().toList();
+    return texts.size() <= MOST_TOLD
+        ? owner()
+        : String.join(" and ", texts.subList(0, MOST_TOLD - 1))
+            + " and "
+            + (texts.size() - MOST_TOLD + 1)
+            + " more places";
   }
 
   /** The share of the objects that all places together free, 0 to 1. */

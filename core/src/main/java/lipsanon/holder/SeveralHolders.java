@@ -3,11 +3,13 @@ package lipsanon.holder;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Links;
@@ -23,6 +25,9 @@ final class SeveralHolders {
 
   /** Groups that are named together; of six there are 56 choices, which a search can tell apart. */
   private static final int MOST_TOGETHER = 4;
+
+  /** A name that a compiler has made, such as that of what a lambda or a coroutine has with it. */
+  private static final Pattern MADE = Pattern.compile("\\.[A-Za-z]+\\$\\d+$");
 
   private final Snapshot snapshot;
   private final Links links;
@@ -212,7 +217,14 @@ final class SeveralHolders {
         }
       }
     }
-    List<Part> parts = List.copyOf(named.values());
+    List<Part> parts = new ArrayList<>(named.values());
+    if (parts.size() > 1) {
+      // what is the user's own tells where to look, and least what a compiler has named
+      parts.sort(
+          Comparator.comparing((Part part) -> part.name().whose())
+              .thenComparing(part -> MADE.matcher(part.name().text()).find()));
+      container = parts.get(0).nodes.get(0);
+    }
     // of several each is tried alone
     long[] without =
         parts.size() == 1

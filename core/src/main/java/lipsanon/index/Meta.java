@@ -69,7 +69,7 @@ record Meta(
   private static final long MAGIC = 0x4c495053414e4f4eL;
 
   /** Raised whenever a file of the index changes its form: older ones are built again. */
-  static final int VERSION = 20;
+  static final int VERSION = 21;
 
   static final String NAME = "meta";
 

@@ -21,6 +21,9 @@ public record RootInfo(int node, String kind, String detail, int thread) {
   /** The kind of variables that each thread has for itself. */
   public static final String THREAD_STATIC = "thread static variable";
 
+  /** What the runtime has for each thread, where it does not tell whose variables these are. */
+  public static final String THREAD_LOCALS = "thread-local variables";
+
   /**
    * The kind of words on a thread's stack that look like references: they keep what they point to,
    * but may be left over, or no references at all.

@@ -51,6 +51,8 @@ class GrowthTest {
     "Counters, leakyard.Counters$Office.services and leakyard.Counters$Guard.services, leakyard.Counters$Manifest",
     "Drafts, leakyard.Drafts.draft, leakyard.Drafts$Draft",
     "LocalOfCopies, static leakyard.LocalOfCopies$Tide.LEVELS, leakyard.LocalOfCopies$Tide",
+    "Workers, running threads called \"pool-#-thread-#\" and static leakyard.Workers.DESKS, java.lang.Thread",
+    "Reminders, static leakyard.Reminders.TIMERS and others, leakyard.Reminders$Reminder",
     "Patched, class loader jdk.internal.loader.ClassLoaders$AppClassLoader, class leakyard.Patched$Rule"
   })
   void namesTheHolder(String program, String holder, String what) throws Exception {

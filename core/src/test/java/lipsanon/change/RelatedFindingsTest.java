@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import lipsanon.format.hprof.HprofBuilder;
 import lipsanon.holder.Finding;
+import lipsanon.holder.Holding;
 import lipsanon.index.Snapshot;
 import lipsanon.io.Progress;
 import lipsanon.label.TypeFilter;
@@ -95,6 +96,35 @@ class RelatedFindingsTest {
   }
 
   @Test
+  void theSameThingsInOneMorePlaceGoAlong() {
+    findings.add(finding("harbour.Call", 75, 9000, List.of(), LIST, INDEX));
+    assertThat(why(finding("harbour.Call", 75, 500, List.of(), LIST, INDEX, "harbour.Log.all")))
+        .contains("one of its holders");
+    assertThat(why(finding("harbour.Call", 74, 500, List.of(), LIST, INDEX, "harbour.Log.all")))
+        .isNull();
+    assertThat(why(finding("harbour.Call", 75, 500, List.of(), LIST, "harbour.Log.all"))).isNull();
+  }
+
+  @Test
+  void whatIsOpenBringsAlongWhatALibraryHasOfIt() {
+    findings.add(finding("java.lang.Thread", 75, 9000, List.of(), LIST, Holding.OTHERS));
+    assertThat(why(finding("java.lang.Object", 150, 500, List.of(), INDEX)))
+        .contains("comes with each");
+    assertThat(why(finding("java.lang.Object", 100, 500, List.of(), INDEX))).isNull();
+    assertThat(why(finding("java.lang.Object", 75, 90_000, List.of(), INDEX))).isNull();
+    assertThat(why(finding("harbour.Call", 75, 500, List.of(), INDEX))).isNull();
+  }
+
+  @Test
+  void whatWaitsForItsEndComesWithIt() {
+    findings.add(finding("harbour.Call", 75, 9000, List.of(), LIST));
+    String noted = "static java.lang.ref.Finalizer.unfinalized";
+    assertThat(why(finding("java.lang.ref.Finalizer", 75, 500, List.of(), noted)))
+        .contains("comes with each");
+    assertThat(why(finding("java.lang.ref.Finalizer", 80, 500, List.of(), noted))).isNull();
+  }
+
+  @Test
   void asManyThatNothingHoldsComeAlong() {
     findings.add(finding("harbour.Call", 75, 9000, List.of(), LIST));
     assertThat(why(finding("java.lang.Object", 75, 500, List.of()))).contains("comes with each");
@@ -137,10 +167,12 @@ class RelatedFindingsTest {
         finding("java.lang.Object", 150, 20_000, List.of(), "thread-local variables");
     Finding fewer = finding("java.lang.Object", 60, 20_000, List.of(), "handle");
     Finding list = finding("harbour.Call", 75, 900, List.of(PileReport.OWN_HOLDER), LIST);
-    findings.addAll(List.of(variables, threads, fewer, list));
+    Finding pools = finding("java.lang.Object", 75, 900, List.of());
+    Finding others = finding("java.lang.Object", 80, 900, List.of());
+    findings.addAll(List.of(variables, threads, fewer, list, pools, others));
     assertThat(new RelatedFindings(findings, last, TypeFilter.ALL).ofThreads())
-        .singleElement()
-        .satisfies(aside -> assertThat(aside.heldBy()).isEqualTo("thread-local variables"));
-    assertThat(findings).containsExactly(threads, fewer, list);
+        .extracting(GrowthAnswer.SetAside::heldBy)
+        .containsExactly("thread-local variables", pools.heldBy());
+    assertThat(findings).containsExactly(threads, fewer, list, others);
   }
 }

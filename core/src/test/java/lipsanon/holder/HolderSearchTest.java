@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.format.hprof.HprofBuilder;
@@ -125,6 +126,64 @@ class HolderSearchTest {
         .containsExactlyInAnyOrder("harbour.Office.waiting", "harbour.Office.known");
     assertThat(holding.places()).extracting(Holding.Place::freed).containsOnly(0L);
     assertThat(holding.freed()).isEqualTo(CRATES);
+  }
+
+  /** More tables of the runtime's have all crates than can be told apart. */
+  private static HprofBuilder tables(HprofBuilder dump) {
+    HprofBuilder b = dump;
+    for (int t = 0; t < 6; t++) {
+      long type = 0x1800L + t * 0x40;
+      long table = 0x50_0000L + t * 0x1000L;
+      b =
+          b.type(type, "[Ljava.util.Sort" + t + ";", 0x1000, Map.of())
+              .type(type + 0x20, "java.util.Table" + t, 0x1000, Map.of("ALL", table))
+              .root(STICKY, type + 0x20)
+              .array(table, type, allCrates());
+    }
+    return b;
+  }
+
+  @Test
+  void onesOwnListIsNamedWhereTooManyOthersHoldTheSame() throws Exception {
+    HprofBuilder own =
+        types()
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
+            .root(STICKY, 0x1400)
+            .array(0x2000, 0x1200, allCrates());
+    Holding holding = search(tables(crates(own)));
+    assertThat(holding.text()).isEqualTo("static harbour.Port.LIST and others");
+    assertThat(holding.freed()).isZero();
+    assertThat(holding.isAmongOthers()).isTrue();
+    assertThat(search(tables(crates(types()))).places()).isEmpty();
+  }
+
+  @Test
+  void aListOfSomeIsNotNamedForAll() throws Exception {
+    HprofBuilder own =
+        types()
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
+            .root(STICKY, 0x1400)
+            .array(0x2000, 0x1200, Arrays.copyOf(allCrates(), CRATES * 3 / 4));
+    assertThat(search(tables(crates(own))).places()).isEmpty();
+  }
+
+  /** What runs is a root; the list that leads to it is told as well. */
+  @Test
+  void onesOwnListOfRootsIsNamedAfterThem() throws Exception {
+    HprofBuilder b =
+        crates(types())
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("QUAYS", 0x2000L))
+            .root(STICKY, 0x1400);
+    long[] quays = new long[CRATES];
+    for (int c = 0; c < CRATES; c++) {
+      quays[c] = 0x30_0000L + c * 0x20;
+      b = b.instance(quays[c], 0x1340, crate(c)).root(STICKY, crate(c));
+    }
+    Holding holding = search(b.array(0x2000, 0x1200, quays));
+    assertThat(holding.roots()).isTrue();
+    assertThat(holding.places())
+        .extracting(Holding.Place::text)
+        .containsExactly("system class", "static harbour.Port.QUAYS");
   }
 
   private static long link(int list, int number) {

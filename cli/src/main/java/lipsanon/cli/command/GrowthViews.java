@@ -11,6 +11,7 @@ import lipsanon.holder.Finding;
 import lipsanon.label.Loaders;
 import lipsanon.label.SnapshotSummary;
 import lipsanon.label.Step;
+import lipsanon.label.Threads;
 
 /** Growth as people read it. */
 public final class GrowthViews {
@@ -169,11 +170,7 @@ public final class GrowthViews {
     if (!finding.inside().isEmpty()) {
       table.row("inside it", inside(finding.inside()));
     }
-    for (Finding.Holder holder : finding.holders()) {
-      table.row(
-          finding.holders().size() == 1 ? "clearing it" : "clearing " + holder.place(),
-          frees(finding, holder, format));
-    }
+    clearing(table, finding, format);
     if (!finding.containerId().isEmpty()) {
       table.row("piles up in", finding.container() + " " + finding.containerId());
     }
@@ -196,6 +193,32 @@ public final class GrowthViews {
         + (places.size() > most ? " > …" : "");
   }
 
+  /** What the clearing of each place frees; of several that free nothing alone once for all. */
+  private static void clearing(Table table, Finding finding, Format format) {
+    List<Finding.Holder> holders = finding.holders();
+    if (holders.size() == 1) {
+      table.row("clearing it", frees(finding, holders.get(0), format));
+      return;
+    }
+    String name = "clearing";
+    for (Finding.Holder holder : holders) {
+      if (holder.freesCount() > 0 && !holder.id().isEmpty()) {
+        table.row(name, holder.place() + " alone " + frees(finding, holder, format));
+        name = "";
+      }
+    }
+    if (holders.stream().anyMatch(holder -> holder.place().startsWith(Threads.ANY_RUNNING))) {
+      table.row(name, "they go only when each of the threads ends");
+    } else if (!holders.isEmpty()
+        && holders.stream().anyMatch(holder -> holder.freesCount() == 0)) {
+      boolean all = holders.stream().allMatch(holder -> holder.freesCount() == 0);
+      table.row(
+          name,
+          (all ? "one of them alone" : "each of the others alone")
+              + " frees nothing: the others hold them too");
+    }
+  }
+
   private static String frees(Finding finding, Finding.Holder holder, Format format) {
     long all = finding.counts().get(finding.counts().size() - 1);
     boolean variable =
@@ -206,11 +229,8 @@ public final class GrowthViews {
     if (holder.id().isEmpty() && !variable) {
       return "they go only when each of them ends";
     }
-    if (holder.freesCount() == 0 && finding.holders().size() == 1) {
-      return "they go when they are taken out of it";
-    }
     if (holder.freesCount() == 0) {
-      return "alone frees nothing: the others hold them too";
+      return "they go when they are taken out of it";
     }
     return "frees "
         + (finding.freedShare() >= 1 && finding.holders().size() == 1

@@ -112,7 +112,17 @@
     if (holder.place.startsWith('class loader ')) return 'they go only with the loader: make each class once, and keep it';
     if (!holder.id && !variable) return 'they go only when each of them ends';
     if (holder.freesCount > 0) return 'frees ' + count(holder.freesCount) + ' of them, ' + size(holder.freesBytes) + ' in all';
-    return finding.holders.length === 1 ? 'they go when they are taken out of it' : 'alone frees nothing: the others hold them too';
+    return 'they go when they are taken out of it';
+  }
+  // of several that free nothing alone once for all
+  function clearing(finding, line) {
+    const holders = finding.holders;
+    if (holders.length === 1) line('clearing it', effect(finding, holders[0]));
+    if (holders.length < 2) return;
+    const freeing = holders.filter(holder => holder.freesCount > 0 && holder.id);
+    freeing.forEach(holder => line('clearing', holder.place + ' alone ' + effect(finding, holder)));
+    if (holders.some(holder => holder.place.startsWith('running threads '))) line('clearing', 'they go only when each of the threads ends');
+    else if (freeing.length < holders.length) line('clearing', (freeing.length ? 'each of the others alone' : 'one of them alone') + ' frees nothing: the others hold them too');
   }
   function finding_(part, finding, growth) {
     const box = add(part, 'div', { class: 'finding' + (finding.confidence < 0.5 ? ' unsure' : '') });
@@ -124,7 +134,7 @@
     if (finding.bytes.length > 1) line('they retain', finding.bytes.map(size).join(' → '));
     if (finding.countPerAction > 0) line('an action', finding.countPerAction.toFixed(2) + ' objects, ' + size(Math.round(finding.bytesPerAction)));
     if (finding.inside.length > 0) line('inside it', finding.inside.slice(0, 4).join(' > ') + (finding.inside.length > 4 ? ' > …' : ''));
-    finding.holders.forEach(holder => line('clearing ' + (finding.holders.length === 1 ? 'it' : holder.place), effect(finding, holder)));
+    clearing(finding, line);
     if (finding.containerId) line('piles up in', finding.container + ' ' + finding.containerId);
     line('how sure', Math.round(finding.confidence * 100) + ' %: ' + finding.reasons.join('; '));
     if (finding.steps.length > 0) {

@@ -7,7 +7,7 @@ public final class RootKinds {
   public static final String STATIC = RootInfo.STATIC;
   public static final String FROZEN = "frozen (a literal or type)";
   public static final String LOCAL = RootInfo.LOCAL;
-  public static final String THREAD_STATIC = "thread-local variables";
+  public static final String THREAD_STATIC = RootInfo.THREAD_LOCALS;
   public static final String HANDLE = "handle";
   public static final String PINNED = "pinning handle";
   public static final String COUNTED = "counted handle";

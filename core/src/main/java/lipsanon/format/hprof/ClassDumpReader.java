@@ -61,7 +61,7 @@ final class ClassDumpReader {
     private static String name(HprofFile file, long nameId) throws IOException {
       String name = file.string(nameId);
       // names are at most 65,535 bytes in a class file
-      return name == null ? "(field 0x" + Long.toHexString(nameId) + ")" : name;
+      return name == null ? "(field 0x" + Long.toHexString(nameId) + ")" : FieldNames.written(name);
     }
   }
 
