@@ -167,7 +167,7 @@ public final class GrowthViews {
         table.row("allocated in", origin.place());
       }
     }
-    if (!finding.inside().isEmpty()) {
+    if (!finding.inside().isEmpty() && finding.holders().size() < 2) {
       table.row("inside it", inside(finding.inside()));
     }
     clearing(table, finding, format);

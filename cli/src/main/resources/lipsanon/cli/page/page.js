@@ -133,7 +133,7 @@
     if (finding.counts.length > 1) line('how many', finding.counts.map(count).join(' → '));
     if (finding.bytes.length > 1) line('they retain', finding.bytes.map(size).join(' → '));
     if (finding.countPerAction > 0) line('an action', finding.countPerAction.toFixed(2) + ' objects, ' + size(Math.round(finding.bytesPerAction)));
-    if (finding.inside.length > 0) line('inside it', finding.inside.slice(0, 4).join(' > ') + (finding.inside.length > 4 ? ' > …' : ''));
+    if (finding.inside.length > 0 && finding.holders.length < 2) line('inside it', finding.inside.slice(0, 4).join(' > ') + (finding.inside.length > 4 ? ' > …' : ''));
     clearing(finding, line);
     if (finding.containerId) line('piles up in', finding.container + ' ' + finding.containerId);
     line('how sure', Math.round(finding.confidence * 100) + ' %: ' + finding.reasons.join('; '));
