@@ -128,6 +128,50 @@ class HolderSearchTest {
     assertThat(holding.freed()).isEqualTo(CRATES);
   }
 
+  /** Links are asked about themselves; nine other lists of the same sort have one link each. */
+  @Test
+  void theListThatHasMostOfTheLinksIsNamed() throws Exception {
+    HprofBuilder b =
+        types()
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("OFFICE", 0x2000L))
+            .type(0x1440, "harbour.Office", 0x1000, Map.of(), "waiting:2")
+            .type(0x1480, "java.util.Link", 0x1000, Map.of(), "next:2", "before:2")
+            .type(0x14c0, "java.util.Chain", 0x1000, Map.of(), "first:2", "last:2")
+            .root(STICKY, 0x1400)
+            .instance(0x2000, 0x1440, 0x2100L)
+            .instance(0x2100, 0x14c0, link(0, 0), link(0, CRATES - 1));
+    for (int c = 0; c < CRATES; c++) {
+      long next = c + 1 < CRATES ? link(0, c + 1) : 0;
+      b = b.instance(link(0, c), 0x1480, next, c > 0 ? link(0, c - 1) : 0);
+    }
+    int others = 9;
+    for (int o = 0; o < others; o++) {
+      long type = 0x1800L + o * 0x40;
+      long chain = 0x3000L + o * 0x20;
+      b =
+          b.type(type, "harbour.Berth" + o, 0x1000, Map.of("QUEUE", chain))
+              .root(STICKY, type)
+              .instance(chain, 0x14c0, link(1, o), link(1, o))
+              .instance(link(1, o), 0x1480, 0L, 0L);
+    }
+    Path file = Files.write(folder.resolve("lists.hprof"), b.build());
+    try (Snapshot s =
+        Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE)) {
+      IntList asked = new IntList();
+      for (int c = 0; c < CRATES; c++) {
+        asked.add(s.nodeOf(link(0, c)));
+      }
+      for (int o = 0; o < others; o++) {
+        asked.add(s.nodeOf(link(1, o)));
+      }
+      Holding holding =
+          new HolderSearch(s, new Ownership(s, TypeFilter.ALL))
+              .search(asked, asked.size(), CRATES / (double) (CRATES + others));
+      assertThat(holding.text()).as(holding.toString()).isEqualTo("harbour.Office.waiting");
+      assertThat(holding.freed()).isEqualTo(CRATES);
+    }
+  }
+
   /** More tables of the runtime's have all crates than can be told apart. */
   private static HprofBuilder tables(HprofBuilder dump) {
     HprofBuilder b = dump;
