@@ -211,15 +211,20 @@ final class PileFindings {
   }
 
   /**
-   * What several variables of one scope hold is told by these, not by who has the scope; so is what
-   * a page has in several lists.
+   * What several variables of one scope or class hold is told by these, not by who has them; so is
+   * what a page has in several lists.
    */
   private Holding holding(Pile pile, IntList some, long count) throws IOException {
     int container = pile.holder();
     boolean page = snapshot.types().get(snapshot.type(container)).is(TypeInfo.Trait.PAGE);
-    if (page || isScope(container, pile.example())) {
+    boolean statics =
+        snapshot.classNodes().contains(container)
+            && !snapshot.inbound(pile.example()).contains(container);
+    if (page || statics || isScope(container, pile.example())) {
       Holding variables = search.search(some);
-      if (!variables.places().isEmpty()) {
+      boolean told =
+          !statics || variables.places().stream().allMatch(place -> place.node() == container);
+      if (!variables.places().isEmpty() && told) {
         return new Holding(
             variables.places(),
             count,
