@@ -211,19 +211,23 @@ final class PileFindings {
   }
 
   /**
-   * What several variables of one scope or class hold is told by these, not by who has them; so is
-   * what a page has in several lists.
+   * What several variables of one scope or class hold, or several fields of somebody's own object,
+   * is told by these, not by who has them; so is what a page has in several lists.
    */
   private Holding holding(Pile pile, IntList some, long count) throws IOException {
     int container = pile.holder();
     boolean page = snapshot.types().get(snapshot.type(container)).is(TypeInfo.Trait.PAGE);
-    boolean statics =
-        snapshot.classNodes().contains(container)
+    TypeInfo type = snapshot.types().get(snapshot.type(container));
+    boolean fields =
+        (snapshot.classNodes().contains(container) || mine.isMine(type) && !type.array())
             && !snapshot.inbound(pile.example()).contains(container);
-    if (page || statics || isScope(container, pile.example())) {
+    if (page || fields || isScope(container, pile.example())) {
       Holding variables = search.search(some);
+      // one of several that holds hardly anything by itself says less than who has them all
       boolean told =
-          !statics || variables.places().stream().allMatch(place -> place.node() == container);
+          !fields
+              || variables.places().size() > 1
+                  && variables.places().stream().allMatch(place -> place.node() == container);
       if (!variables.places().isEmpty() && told) {
         return new Holding(
             variables.places(),
