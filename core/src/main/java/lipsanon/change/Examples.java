@@ -58,15 +58,24 @@ final class Examples {
     }
     int largest = inside(largestOf(heads), what);
     List<Step> steps = paths.through(first, largest);
+    Example found = steps == null ? null : new Example(largest, steps);
     int every = Math.max(1, heads.size() / MOST_TRIED);
-    for (int i = 0; i < heads.size() && steps == null; i += every) {
+    for (int i = 0; i < heads.size() && (found == null || leadsThroughOthers(found)); i += every) {
       int other = inside(heads.get(i), what);
       steps = paths.through(first, other);
-      if (steps != null) {
-        return new Example(other, steps);
+      if (steps != null && (found == null || !leadsThroughOthers(new Example(other, steps)))) {
+        found = new Example(other, steps);
       }
     }
-    return new Example(largest, steps == null ? paths.to(largest, null) : steps);
+    return found == null ? new Example(largest, paths.to(largest, null)) : found;
+  }
+
+  /** Whether the way to an object leads through others like it. */
+  private static boolean leadsThroughOthers(Example example) {
+    String type = Families.of(example.steps.get(example.steps.size() - 1).type());
+    return example.steps.stream()
+        .limit(example.steps.size() - 1)
+        .anyMatch(step -> Families.of(step.type()).equals(type));
   }
 
   /** Where no place holds most of them: one that is reached in the way that most are. */

@@ -201,7 +201,11 @@ final class PileReport {
     String cache = holding.roots() ? "" : caches.of(holding, trend.confirmed());
     double confidence = confidence(pile, trend, holding, cache, reasons);
     IntList heads = heads(place);
-    Holding.Place first = holding.places().isEmpty() ? null : holding.places().get(0);
+    Holding.Place first =
+        holding.places().stream()
+            .filter(one -> one.node() >= 0)
+            .findFirst()
+            .orElse(holding.places().isEmpty() ? null : holding.places().get(0));
     Examples.Example example = examples.of(heads, what, first);
     boolean contained = holding.container() >= 0 && holding.container() != example.node();
     return new Finding(
