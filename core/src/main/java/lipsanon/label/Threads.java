@@ -15,8 +15,8 @@ public final class Threads {
   /** What threads that are told by what they run alone are called, before the method. */
   public static final String RUNNING = "running threads in ";
 
-  /** How threads are told in any way, by what they run or by their names. */
-  public static final String ANY_RUNNING = "running threads ";
+  /** How threads are told in any way, by what they run or by their names, virtual ones too. */
+  public static final String ANY_RUNNING = "running ";
 
   private Threads() {}
 

@@ -121,7 +121,7 @@
     if (holders.length < 2) return;
     const freeing = holders.filter(holder => holder.freesCount > 0 && holder.id);
     freeing.forEach(holder => line('clearing', holder.place + ' alone ' + effect(finding, holder)));
-    if (holders.some(holder => holder.place.startsWith('running threads '))) line('clearing', 'they go only when each of the threads ends');
+    if (holders.some(holder => holder.place.startsWith('running '))) line('clearing', 'they go only when each of the threads ends');
     else if (freeing.length < holders.length) line('clearing', (freeing.length ? 'each of the others alone' : 'one of them alone') + ' frees nothing: the others hold them too');
   }
   function finding_(part, finding, growth) {
