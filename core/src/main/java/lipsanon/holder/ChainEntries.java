@@ -1,7 +1,7 @@
 package lipsanon.holder;
 
 import java.util.ArrayList;
-import java.util.Collections;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -109,31 +109,18 @@ final class ChainEntries {
     entries.add(new Entry(group, from, link));
   }
 
-  /** What refers to links from outside, with how much each leads to. */
+  /** What refers to links from outside, but for lists that are much shorter than others. */
   Map<String, HolderGroup> groups() {
+    Map<Integer, Integer> reach = new HashMap<>();
     for (Entry entry : entries) {
       int size = sizes.get(find(lists.get(entry.link)));
-      entry.group.leads.merge(entry.from, size, Math::max);
+      reach.merge(entry.from, size, Math::max);
+      entry.group.reach = Math.max(entry.group.reach, size);
     }
-    groups.values().forEach(ChainEntries::dropShort);
+    for (HolderGroup group : groups.values()) {
+      group.retain(node -> reach.get(node) * NEGLIGIBLE >= group.reach);
+    }
     return groups;
-  }
-
-  /** Of lists that are referred to in the same way those with hardly anything are left out. */
-  private static void dropShort(HolderGroup group) {
-    int most = Collections.max(group.leads.values());
-    IntList telling = new IntList();
-    for (int i = 0; i < group.nodes.size(); i++) {
-      int node = group.nodes.get(i);
-      if (group.leads.get(node) * NEGLIGIBLE >= most) {
-        telling.add(node);
-      }
-    }
-    group.nodes.clear();
-    for (int i = 0; i < telling.size(); i++) {
-      group.nodes.add(telling.get(i));
-    }
-    group.leads.keySet().removeIf(node -> !group.nodes.contains(node));
   }
 
   private int find(int list) {

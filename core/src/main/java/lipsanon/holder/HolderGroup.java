@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Predicate;
 import lipsanon.array.IntList;
 
 /** Objects that refer to the set in one way, few and not one per member. */
@@ -20,6 +21,24 @@ final class HolderGroup {
 
   /** By object: which of the set it leads to, each by a way of its own, as far as was looked. */
   private final Map<Integer, BitSet> members = new HashMap<>();
+
+  /** How many of the set the longest list has that one of the objects refers to; 0 if to none. */
+  int reach;
+
+  /** Leaves only some of the objects. */
+  void retain(Predicate<Integer> which) {
+    IntList some = new IntList();
+    for (int i = 0; i < nodes.size(); i++) {
+      if (which.test(nodes.get(i))) {
+        some.add(nodes.get(i));
+      }
+    }
+    nodes.clear();
+    for (int i = 0; i < some.size(); i++) {
+      nodes.add(some.get(i));
+    }
+    leads.keySet().removeIf(node -> !which.test(node));
+  }
 
   /**
    * Notes a way to one of the set.
@@ -57,6 +76,7 @@ final class HolderGroup {
       HolderGroup one = new HolderGroup();
       one.nodes.add(nodes.get(i));
       one.leads.put(nodes.get(i), leads.getOrDefault(nodes.get(i), 0));
+      one.reach = reach;
       one.members.put(nodes.get(i), members.getOrDefault(nodes.get(i), new BitSet()));
       single.add(one);
     }

@@ -2,6 +2,7 @@ package lipsanon.holder;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -176,13 +177,9 @@ final class HolderGroups {
     return families[type];
   }
 
-  /** Merges what refers to the set, upwards, up to places of which there are only a few. */
-  List<HolderGroup> above(IntList asked, int top) throws IOException {
-    return above(asked, top, false);
-  }
-
   /**
-   * The same.
+   * Merges what refers to the set, upwards, up to places of which there are only a few; what leads
+   * to most comes first.
    *
    * @param roots whether what refers to objects of the set counts that are roots themselves
    */
@@ -258,6 +255,29 @@ final class HolderGroups {
     }
     sorted.forEach(HolderGroup::mostFirst);
     sorted.sort(Comparator.comparingInt((HolderGroup group) -> -group.leadsTo()));
-    return sorted.size() > MOST_GROUPS ? sorted.subList(0, MOST_GROUPS) : sorted;
+    return sorted;
+  }
+
+  /**
+   * The groups that are tried: those that lead to most.
+   *
+   * @param all those that were found
+   */
+  static List<HolderGroup> telling(List<HolderGroup> all) {
+    return all.size() > MOST_GROUPS ? all.subList(0, MOST_GROUPS) : all;
+  }
+
+  /** Among them who has the longest list, which a single reference leads to; null if he is. */
+  static List<HolderGroup> withLongest(List<HolderGroup> all, IntList asked) {
+    if (all.size() <= MOST_GROUPS) {
+      return null;
+    }
+    HolderGroup longest = Collections.max(all, Comparator.comparingInt(group -> group.reach));
+    if (longest.reach * 2 <= asked.size() || telling(all).contains(longest)) {
+      return null;
+    }
+    List<HolderGroup> telling = new ArrayList<>(telling(all));
+    telling.set(MOST_GROUPS - 1, longest);
+    return telling;
   }
 }

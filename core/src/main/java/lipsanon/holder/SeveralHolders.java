@@ -43,8 +43,13 @@ final class SeveralHolders {
 
   /** The containers; null if no few hold enough. */
   Holding of(IntList asked, IntList members, int top, double enough) throws IOException {
+    List<HolderGroup> all = groups.above(asked, top, false);
     Holding found =
-        fewest(groups.above(asked, top), asked, members, top, enough, CutSearch.MOST_ABOVE);
+        fewest(HolderGroups.telling(all), asked, members, top, enough, CutSearch.MOST_ABOVE);
+    List<HolderGroup> more = found == null ? HolderGroups.withLongest(all, asked) : null;
+    if (more != null) {
+      found = fewest(more, asked, members, top, enough, CutSearch.MOST_ABOVE);
+    }
     if (found != null && (top < 0 || found.container() != top)) {
       return found;
     }
