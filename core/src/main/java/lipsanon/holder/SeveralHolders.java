@@ -46,9 +46,11 @@ final class SeveralHolders {
     List<HolderGroup> all = groups.above(asked, top, false);
     Holding found =
         fewest(HolderGroups.telling(all), asked, members, top, enough, CutSearch.MOST_ABOVE);
-    List<HolderGroup> more = found == null ? HolderGroups.withLongest(all, asked) : null;
+    boolean one = found != null && found.places().size() == 1;
+    List<HolderGroup> more = one ? null : HolderGroups.withLongest(all, asked);
     if (more != null) {
-      found = fewest(more, asked, members, top, enough, CutSearch.MOST_ABOVE);
+      Holding other = fewest(more, asked, members, top, enough, CutSearch.MOST_ABOVE);
+      found = other == null ? found : other;
     }
     if (found != null && (top < 0 || found.container() != top)) {
       return found;

@@ -137,7 +137,10 @@ class HolderSearchTest {
             .type(0x1440, "harbour.Office", 0x1000, Map.of(), "waiting:2")
             .type(0x1480, "java.util.Link", 0x1000, Map.of(), "next:2", "before:2")
             .type(0x14c0, "java.util.Chain", 0x1000, Map.of(), "first:2", "last:2")
+            // whoever else knows the list, so that nothing dominates its links
+            .type(0x1500, "harbour.Clerk", 0x1000, Map.of("QUEUE", 0x2100L))
             .root(STICKY, 0x1400)
+            .root(STICKY, 0x1500)
             .instance(0x2000, 0x1440, 0x2100L)
             .instance(0x2100, 0x14c0, link(0, 0), link(0, CRATES - 1));
     for (int c = 0; c < CRATES; c++) {
@@ -167,7 +170,7 @@ class HolderSearchTest {
       Holding holding =
           new HolderSearch(s, new Ownership(s, TypeFilter.ALL))
               .search(asked, asked.size(), CRATES / (double) (CRATES + others));
-      assertThat(holding.text()).as(holding.toString()).isEqualTo("harbour.Office.waiting");
+      assertThat(holding.text()).as(holding.toString()).isEqualTo("static harbour.Clerk.QUEUE");
       assertThat(holding.freed()).isEqualTo(CRATES);
     }
   }
