@@ -300,7 +300,7 @@ public final class GrowthQuestion {
       }
       Finding finding = reports.finding(pile, trend);
       String pooled = pools.reason(finding.what(), more);
-      if (pooled == null && ThreadPools.isOfFewThreads(finding, trend, actions)) {
+      if (pooled == null && ThreadPools.isOfFewThreads(finding, trend)) {
         pooled = ThreadPools.FEW_THREADS;
       }
       String part = related.why(finding);

@@ -205,7 +205,8 @@ final class PileReport {
         holding.places().stream()
             .filter(one -> one.node() >= 0)
             .findFirst()
-            .orElse(holding.places().isEmpty() ? null : holding.places().get(0));
+            .or(() -> holding.places().stream().findFirst())
+            .orElse(null);
     Examples.Example example = examples.of(heads, what, first);
     boolean contained = holding.container() >= 0 && holding.container() != example.node();
     return new Finding(

@@ -152,13 +152,11 @@ final class RelatedFindings {
     boolean untold =
         finding.holders().stream().allMatch(holder -> holder.id().isEmpty())
             && (finding.holders().isEmpty() || finding.reasons().contains(PileReport.NOTHING_OWN));
-    long each = grown(known) == 0 ? 0 : grown(finding) / grown(known);
     return untold
         && (rank(finding.what()) == NOT_OWN || finding.what().startsWith(CLASS))
         && !known.holders().isEmpty()
-        && each > 0
-        && each <= MOST_EACH
-        && each * grown(known) == grown(finding)
+        && isSoManyForEach(known, finding)
+        && grown(finding) / grown(known) <= MOST_EACH
         && grownBytes(finding) < grownBytes(known);
   }
 

@@ -2,7 +2,6 @@ package lipsanon.change;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -86,13 +85,12 @@ final class ThreadPools {
    * Whether something is what the runtime has for each thread, and far fewer came than there were
    * actions: a pool has started some threads more, as it does under load.
    */
-  static boolean isOfFewThreads(Finding finding, Trend trend, int[] actions) {
-    long all = Arrays.stream(actions).asLongStream().sum();
+  static boolean isOfFewThreads(Finding finding, Trend trend) {
     return finding.heldBy().equals(RootInfo.THREAD_LOCALS)
         && finding.reasons().contains(PileReport.ROOTS)
         && trend.exactPerAction() == 0
-        && finding.countPerAction() * FEW < 1
-        && all > 0;
+        && finding.countPerAction() > 0
+        && finding.countPerAction() * FEW < 1;
   }
 
   /** Looks at a place that grows: whether it has the threads of a pool that fills. */

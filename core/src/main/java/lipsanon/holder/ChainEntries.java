@@ -14,9 +14,6 @@ import lipsanon.array.LongIntMap;
  * list leads to, though only by a single reference.
  */
 final class ChainEntries {
-  /** Lists so many times shorter than the longest are not told. */
-  private static final int NEGLIGIBLE = 20;
-
   private final int most;
 
   /** By link: one of the set that it leads to. */
@@ -118,7 +115,7 @@ final class ChainEntries {
       entry.group.reach = Math.max(entry.group.reach, size);
     }
     for (HolderGroup group : groups.values()) {
-      group.retain(node -> reach.get(node) * NEGLIGIBLE >= group.reach);
+      group.retain(node -> reach.get(node) * SeveralHolders.NEGLIGIBLE >= group.reach);
     }
     return groups;
   }

@@ -42,6 +42,7 @@ public final class HolderSearch {
   private final Links links;
   private final Climb climb;
   private final RootHolders rootHolders;
+  private final HolderGroups groups;
   private final SeveralHolders several;
   private final OwnLists ownLists;
   private final PageElements elements;
@@ -50,8 +51,9 @@ public final class HolderSearch {
     this.snapshot = snapshot;
     this.links = new Links(snapshot);
     this.climb = new Climb(snapshot, links, ownership);
-    this.several = new SeveralHolders(snapshot, links, climb, ownership);
-    this.ownLists = new OwnLists(snapshot, links, climb, ownership);
+    this.groups = new HolderGroups(snapshot, links, climb, ownership);
+    this.several = new SeveralHolders(snapshot, links, climb, groups);
+    this.ownLists = new OwnLists(snapshot, climb);
     this.rootHolders = new RootHolders(snapshot, links, ownership);
     this.elements = new PageElements(snapshot);
   }
@@ -73,7 +75,9 @@ public final class HolderSearch {
     Holding roots = rootHolders.roots(asked, members);
     if (roots != null) {
       OwnLists.Found own =
-          roots.roots() && asked.size() > 1 ? ownLists.of(asked, -1, true, enough) : null;
+          roots.roots() && asked.size() > 1
+              ? ownLists.of(groups.above(asked, -1, true), asked, enough)
+              : null;
       return own == null ? roots : roots.with(own);
     }
     if (asked.size() == 1) {
@@ -91,7 +95,8 @@ public final class HolderSearch {
       return of(emptied(near), asked, members, near);
     }
     int top = links.commonDominator(asked, 1);
-    Holding together = several.of(asked, members, top, enough);
+    List<HolderGroup> above = groups.above(asked, top, false);
+    Holding together = several.of(above, asked, members, top, enough);
     boolean bare = together != null && hasBareRoot(together);
     // what draws a page has its elements too, and lets go of them as they are taken out
     boolean cut = together != null && !bare;
@@ -112,7 +117,7 @@ public final class HolderSearch {
     if (top >= 0 && canBeEmptied(asked, top)) {
       return of(emptied(top), asked, members, top);
     }
-    OwnLists.Found own = together == null ? ownLists.of(asked, top, false, enough) : null;
+    OwnLists.Found own = together == null ? ownLists.of(above, asked, enough) : null;
     if (own != null) {
       return Holding.amongOthers(own, members.size());
     }

@@ -4,12 +4,12 @@ import java.io.IOException;
 import java.util.BitSet;
 import java.util.Collection;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.array.LongIntMap;
 import lipsanon.index.Snapshot;
 import lipsanon.index.Via;
-import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
 /**
@@ -26,12 +26,10 @@ final class OwnLists {
 
   private final Snapshot snapshot;
   private final Climb climb;
-  private final HolderGroups groups;
 
-  OwnLists(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
+  OwnLists(Snapshot snapshot, Climb climb) {
     this.snapshot = snapshot;
     this.climb = climb;
-    this.groups = new HolderGroups(snapshot, links, climb, ownership);
   }
 
   /**
@@ -44,16 +42,15 @@ final class OwnLists {
   /**
    * Searches.
    *
-   * @param top an object that dominates all of them, or -1
-   * @param roots whether they are roots themselves
+   * @param above the groups above them
    * @param enough so much of the set must be led to
    * @return null if there are none
    */
-  Found of(IntList asked, int top, boolean roots, double enough) throws IOException {
+  Found of(List<HolderGroup> above, IntList asked, double enough) throws IOException {
     Map<String, Holding.Place> own = new LinkedHashMap<>();
     BitSet tried = new BitSet();
     int container = -1;
-    for (HolderGroup group : groups.above(asked, top, roots)) {
+    for (HolderGroup group : above) {
       for (int i = 0; i < group.nodes.size(); i++) {
         int node = group.nodes.get(i);
         if (group.distinct(node) < APART * enough * asked.size() || tried.get(node)) {

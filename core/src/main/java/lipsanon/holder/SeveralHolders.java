@@ -21,7 +21,7 @@ import lipsanon.label.Ownership;
  */
 final class SeveralHolders {
   /** What leads to so many times fewer objects than the first is not named. */
-  private static final int NEGLIGIBLE = 20;
+  static final int NEGLIGIBLE = 20;
 
   /** Groups that are named together; of six there are 56 choices, which a search can tell apart. */
   private static final int MOST_TOGETHER = 4;
@@ -34,16 +34,21 @@ final class SeveralHolders {
   private final Climb climb;
   private final HolderGroups groups;
 
-  SeveralHolders(Snapshot snapshot, Links links, Climb climb, Ownership ownership) {
+  SeveralHolders(Snapshot snapshot, Links links, Climb climb, HolderGroups groups) {
     this.snapshot = snapshot;
     this.links = links;
     this.climb = climb;
-    this.groups = new HolderGroups(snapshot, links, climb, ownership);
+    this.groups = groups;
   }
 
-  /** The containers; null if no few hold enough. */
-  Holding of(IntList asked, IntList members, int top, double enough) throws IOException {
-    List<HolderGroup> all = groups.above(asked, top, false);
+  /**
+   * The containers.
+   *
+   * @param all the groups above the asked ones
+   * @return null if no few hold enough
+   */
+  Holding of(List<HolderGroup> all, IntList asked, IntList members, int top, double enough)
+      throws IOException {
     Holding found =
         fewest(HolderGroups.telling(all), asked, members, top, enough, CutSearch.MOST_ABOVE);
     boolean one = found != null && found.places().size() == 1;

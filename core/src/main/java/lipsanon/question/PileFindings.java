@@ -216,8 +216,8 @@ final class PileFindings {
    */
   private Holding holding(Pile pile, IntList some, long count) throws IOException {
     int container = pile.holder();
-    boolean page = snapshot.types().get(snapshot.type(container)).is(TypeInfo.Trait.PAGE);
     TypeInfo type = snapshot.types().get(snapshot.type(container));
+    boolean page = type.is(TypeInfo.Trait.PAGE);
     boolean fields =
         (snapshot.classNodes().contains(container) || mine.isMine(type) && !type.array())
             && !snapshot.inbound(pile.example()).contains(container);
