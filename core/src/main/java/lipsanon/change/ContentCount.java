@@ -1,6 +1,7 @@
 package lipsanon.change;
 
 import java.util.BitSet;
+import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
 import lipsanon.holder.Dominated;
 import lipsanon.holder.Place;
@@ -11,7 +12,7 @@ import lipsanon.label.Families;
 
 /**
  * Where entries pile up that are called by what is in them: how many of that there are, since an
- * entry may hold a list of them, or none.
+ * entry may hold a list of them, or none, or several entries the same one.
  */
 final class ContentCount {
   /** With fewer of them below the entries these only refer to what others hold as well. */
@@ -20,9 +21,10 @@ final class ContentCount {
   private ContentCount() {}
 
   /**
-   * By snapshot: objects of a family of types that the objects of a place dominate.
+   * By snapshot: objects of a family of types that the objects of a place dominate; where it
+   * dominates none, since several of its objects share each, those that it refers to.
    *
-   * @return the place's own counts where the objects of the family are not below its objects
+   * @return the place's own counts where the objects of the family are not in its objects
    */
   static long[] of(PlaceTree tree, Place place, String family) {
     int last = place.counts.length - 1;
@@ -34,26 +36,60 @@ final class ContentCount {
     for (int s = last; s >= 0; s--) {
       counts[s] = below(tree.snapshots().get(s), place.heads.get(s), family);
       if (counts[s] < LEAST * place.counts[s]) {
+        return counts[s] == 0 && s == last ? shared(tree, place, family) : place.counts;
+      }
+    }
+    return counts;
+  }
+
+  /** What the objects of a place refer to, each once, where that is fewer than they are. */
+  private static long[] shared(PlaceTree tree, Place place, String family) {
+    int last = place.counts.length - 1;
+    long[] counts = new long[place.counts.length];
+    for (int s = last; s >= 0; s--) {
+      Snapshot snapshot = tree.snapshots().get(s);
+      BitSet heads = set(place.heads.get(s));
+      counts[s] = count(snapshot, family, node -> isReferredTo(snapshot, node, heads));
+      if (counts[s] >= place.counts[s] || counts[last] == 0) {
         return place.counts;
       }
     }
     return counts;
   }
 
+  private static boolean isReferredTo(Snapshot snapshot, int node, BitSet by) {
+    IntList referring = snapshot.inbound(node);
+    for (int i = 0; i < referring.size(); i++) {
+      if (by.get(referring.get(i))) {
+        return true;
+      }
+    }
+    return false;
+  }
+
   private static long below(Snapshot snapshot, IntList heads, String family) {
+    Dominated dominated = new Dominated(snapshot, set(heads));
+    return count(snapshot, family, dominated::test);
+  }
+
+  private static BitSet set(IntList nodes) {
+    BitSet set = new BitSet();
+    for (int i = 0; i < nodes.size(); i++) {
+      set.set(nodes.get(i));
+    }
+    return set;
+  }
+
+  /** How many retained objects of a family are counted. */
+  private static long count(Snapshot snapshot, String family, IntPredicate which) {
     BitSet types = new BitSet();
     for (int t = 0; t < snapshot.types().size(); t++) {
       types.set(t, Families.of(snapshot.types().get(t).name()).equals(family));
     }
-    BitSet set = new BitSet();
-    for (int i = 0; i < heads.size(); i++) {
-      set.set(heads.get(i));
-    }
-    Dominated dominated = new Dominated(snapshot, set);
     NodeCursor cursor = snapshot.cursor();
     long count = 0;
     for (int n = 0; n < snapshot.objectCount(); n++) {
-      count += types.get(cursor.type(n)) && snapshot.depth(n) > 0 && dominated.test(n) ? 1 : 0;
+      count += types.get(cursor.type(n)) && snapshot.depth(n) > 0 && which.test(n) ? 1 : 0;
     }
     return count;
   }

@@ -83,10 +83,11 @@ final class RelatedFindings {
   void plainer(Finding other) {
     for (int i = 0; i < findings.size(); i++) {
       Finding known = findings.get(i);
+      int rank = rank(known.what());
       boolean together =
           places(known).stream().anyMatch(places(other)::contains)
-              && Math.round(known.countPerAction()) == Math.round(other.countPerAction());
-      int rank = rank(known.what());
+              && (Math.round(known.countPerAction()) == Math.round(other.countPerAction())
+                  || rank == NOT_OWN && isSoManyForEach(other, known));
       boolean nearer = rank == NOT_OWN && grown(known) == grown(other) && isAbove(other, known);
       // that threads must end is not to be lost
       boolean ends = known.reasons().contains(PileReport.ROOTS);

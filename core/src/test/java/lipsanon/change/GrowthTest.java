@@ -169,6 +169,16 @@ class GrowthTest {
 
   /** The runtime has a table of virtual threads, which lets go of each when it ends. */
   @Test
+  void whatSeveralEntriesShareIsCountedOnce() throws Exception {
+    GrowthAnswer answer = grow("Carbons");
+    assertThat(answer.findings()).as(answer.toString()).hasSize(1);
+    Finding first = answer.findings().get(0);
+    assertThat(first.what()).isEqualTo("leakyard.Carbons$Letter");
+    assertThat(first.heldBy()).isEqualTo("static leakyard.Carbons.FILED");
+    assertThat(first.countPerAction()).as(first.sentence()).isEqualTo(1);
+  }
+
+  @Test
   void aTableOfVirtualThreadsIsNoSecondFinding() throws Exception {
     Path home = LiveJvm.installed(25);
     assumeTrue(home != null, "no JDK 25 here");
