@@ -48,6 +48,7 @@ final class PileReport {
   private final PiledType piled;
   private final CacheSigns caches;
   private final Newcomers newcomers;
+  private final GrownPart grown;
 
   /** By place, once asked for: those objects that are looked at. */
   private final Map<Place, IntList> heads = new IdentityHashMap<>();
@@ -67,6 +68,7 @@ final class PileReport {
     this.piled = new PiledType(last, ownership);
     this.caches = new CacheSigns(last);
     this.newcomers = new Newcomers(tree.snapshots());
+    this.grown = new GrownPart(tree.snapshots(), mine);
   }
 
   GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {
@@ -89,8 +91,32 @@ final class PileReport {
           heads.isEmpty()
               ? new Holding(List.of(), 0, 0, 0, List.of(), -1, Ownership.Whose.RUNTIME, false)
               : search.search(heads, HolderSearch.MOST_ASKED, share(place));
+      Holding ofPart = ofGrownPart(place);
+      place.holding = ofPart == null ? place.holding : ofPart;
     }
     return place.holding;
+  }
+
+  /**
+   * Who holds what came where that is few of many, which others may hold: from then on only the
+   * objects in that place are looked at.
+   */
+  private Holding ofGrownPart(Place place) throws IOException {
+    IntList all = place.heads.get(lastIndex);
+    if (place.holding.roots() || lastIndex == 0 || held(place) != all) {
+      return null;
+    }
+    IntList part = grown.of(place.heads.get(0), all);
+    if (part == null) {
+      return null;
+    }
+    double share = Math.min(1, Place.growth(place.counts) / (double) part.size());
+    Holding found = search.search(part, HolderSearch.MOST_ASKED, Math.max(LEAST_SHARE, share));
+    if (found.places().isEmpty()) {
+      return null;
+    }
+    heads.put(place, part);
+    return found;
   }
 
   /** What is in the nodes of a tree is held by what holds the tree, however deep it stands. */

@@ -112,6 +112,47 @@ class SyntheticSeriesTest {
     return open(b);
   }
 
+  /** Crates of long ago and new ones: a quay and a shed have both in their books. */
+  private Snapshot inTwoBooks(int old, int young) throws Exception {
+    HprofBuilder b =
+        types()
+            .type(0x1300, "harbour.Quay", 0x1000, Map.of("OLD", 0x20_0000L, "NEW", 0x80_0000L))
+            .type(0x1350, "harbour.Shed", 0x1000, Map.of("OLD", 0x30_0000L, "NEW", 0x90_0000L))
+            .type(0x1400, "harbour.Crate", 0x1000, Map.of(), "goods:2")
+            .root(STICKY, 0x1300)
+            .root(STICKY, 0x1350);
+    long[] all = new long[old + young];
+    for (int i = 0; i < all.length; i++) {
+      all[i] = 0x40_0000 + i * 0x100L;
+      b.instance(all[i], 0x1400, all[i] + 0x10);
+      b.bytes(all[i] + 0x10, new byte[200]);
+    }
+    for (long list : new long[] {0x20_0000, 0x30_0000}) {
+      b.array(list, 0x1200, Arrays.copyOf(all, old));
+    }
+    for (long list : new long[] {0x80_0000, 0x90_0000}) {
+      b.array(list, 0x1200, Arrays.copyOfRange(all, old, all.length));
+    }
+    return open(b);
+  }
+
+  /** Most crates are of long ago, and in other books than those that came. */
+  @Test
+  void whoHoldsWhatCameIsNamedAmongManyOthers() throws Exception {
+    List<Snapshot> series = new ArrayList<>();
+    for (int young : new int[] {10, 20, 30, 40, 70}) {
+      series.add(inTwoBooks(600, young));
+    }
+    Finding first =
+        GrowthQuestion.ask(series, new GrowthQuestion.Options(TypeFilter.ALL, 0)).findings().get(0);
+    assertThat(first.what()).isEqualTo("harbour.Crate");
+    assertThat(first.counts()).containsExactly(610L, 620L, 630L, 640L, 670L);
+    assertThat(first.holders())
+        .extracting(Finding.Holder::place)
+        .as(first.sentence())
+        .containsExactlyInAnyOrder("static harbour.Quay.NEW", "static harbour.Shed.NEW");
+  }
+
   /** Now here, now there: no place grows steadily, and yet there are five more each time. */
   @Test
   void whatMovesAboutIsCountedInAll() throws Exception {

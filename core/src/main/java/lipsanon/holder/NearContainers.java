@@ -1,0 +1,75 @@
+package lipsanon.holder;
+
+import java.io.IOException;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.Map;
+import java.util.Set;
+import lipsanon.array.IntList;
+import lipsanon.index.Snapshot;
+import lipsanon.index.Via;
+import lipsanon.label.Links;
+import lipsanon.label.Ownership;
+
+/**
+ * In which tables, arrays and lists objects lie, a few references away: of things of one sort each
+ * may lie in another one. One thread.
+ */
+public final class NearContainers {
+  /** From an object over the links of a table's row to the table. */
+  private static final int MOST_STEPS = 6;
+
+  private static final int MOST_LINKS = 8;
+
+  /** What is looked at above one object. */
+  private static final int MOST_ABOVE = 40;
+
+  private final Snapshot snapshot;
+  private final Links links;
+  private final Climb climb;
+
+  public NearContainers(Snapshot snapshot, Ownership ownership) {
+    this.snapshot = snapshot;
+    this.links = new Links(snapshot);
+    this.climb = new Climb(snapshot, links, ownership);
+  }
+
+  /** What leads to some objects: by object above, the places of those that it leads to. */
+  public Map<Integer, BitSet> above(IntList members) throws IOException {
+    Map<Integer, BitSet> above = new HashMap<>();
+    for (int m = 0; m < members.size(); m++) {
+      Set<Integer> seen = new HashSet<>();
+      IntList level = new IntList();
+      level.add(members.get(m));
+      for (int step = 0; step < MOST_STEPS && seen.size() < MOST_ABOVE; step++) {
+        IntList next = new IntList();
+        for (int i = 0; i < level.size(); i++) {
+          step(level.get(i), seen, next);
+        }
+        level = next;
+      }
+      for (int node : seen) {
+        above.computeIfAbsent(node, key -> new BitSet()).set(m);
+      }
+    }
+    return above;
+  }
+
+  private void step(int node, Set<Integer> seen, IntList next) throws IOException {
+    for (Links.Link link : links.owning(node, MOST_LINKS)) {
+      int from = link.from();
+      boolean holds =
+          link.via().kind() != Via.Kind.INTERNAL && !snapshot.classNodes().contains(from);
+      // what an array is in leads to other things as well
+      if (holds && seen.add(from) && !snapshot.types().get(snapshot.type(from)).array()) {
+        next.add(from);
+      }
+    }
+  }
+
+  /** Who holds what a container has in it, in words. */
+  public String name(int container) throws IOException {
+    return climb.ofContents(container).names().get(0).text();
+  }
+}
