@@ -8,7 +8,6 @@ import java.util.Map;
 import java.util.Set;
 import lipsanon.array.IntList;
 import lipsanon.index.Snapshot;
-import lipsanon.index.Via;
 import lipsanon.label.Links;
 import lipsanon.label.Ownership;
 
@@ -20,23 +19,21 @@ public final class NearContainers {
   /** From an object over the links of a table's row to the table. */
   private static final int MOST_STEPS = 6;
 
-  private static final int MOST_LINKS = 8;
+  private static final int MOST_REFERRING = 8;
 
   /** What is looked at above one object. */
   private static final int MOST_ABOVE = 40;
 
   private final Snapshot snapshot;
-  private final Links links;
   private final Climb climb;
 
   public NearContainers(Snapshot snapshot, Ownership ownership) {
     this.snapshot = snapshot;
-    this.links = new Links(snapshot);
-    this.climb = new Climb(snapshot, links, ownership);
+    this.climb = new Climb(snapshot, new Links(snapshot), ownership);
   }
 
   /** What leads to some objects: by object above, the places of those that it leads to. */
-  public Map<Integer, BitSet> above(IntList members) throws IOException {
+  public Map<Integer, BitSet> above(IntList members) {
     Map<Integer, BitSet> above = new HashMap<>();
     for (int m = 0; m < members.size(); m++) {
       Set<Integer> seen = new HashSet<>();
@@ -56,11 +53,12 @@ public final class NearContainers {
     return above;
   }
 
-  private void step(int node, Set<Integer> seen, IntList next) throws IOException {
-    for (Links.Link link : links.owning(node, MOST_LINKS)) {
-      int from = link.from();
-      boolean holds =
-          link.via().kind() != Via.Kind.INTERNAL && !snapshot.classNodes().contains(from);
+  /** By what stands in the index alone: who keeps firmly is asked of the few that are named. */
+  private void step(int node, Set<Integer> seen, IntList next) {
+    IntList referring = snapshot.inbound(node);
+    for (int i = 0; i < Math.min(MOST_REFERRING, referring.size()); i++) {
+      int from = referring.get(i);
+      boolean holds = snapshot.depth(from) > 0 && !snapshot.classNodes().contains(from);
       // what an array is in leads to other things as well
       if (holds && seen.add(from) && !snapshot.types().get(snapshot.type(from)).array()) {
         next.add(from);
