@@ -21,11 +21,7 @@ class NodeTestTest {
   private Tool.Result run(String... environment) throws Exception {
     Path script = folder.resolve("lipsanon");
     if (!Files.exists(script)) {
-      Files.writeString(
-          script,
-          "#!/bin/bash\nexec "
-              + Packed.shellCommand("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1")
-              + " \"$@\"\n");
+      Files.writeString(script, "#!/bin/bash\nexec " + Packed.shellCommand() + " \"$@\"\n");
       assertThat(script.toFile().setExecutable(true)).isTrue();
     }
     Path temporary = Files.createDirectories(folder.resolve("tmp"));

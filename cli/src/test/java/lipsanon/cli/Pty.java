@@ -37,7 +37,7 @@ final class Pty implements AutoCloseable {
 
   /** The command of the program with arguments. */
   static List<String> command(String... more) {
-    List<String> command = Packed.command("-XX:TieredStopAtLevel=1", "-Xmx700m");
+    List<String> command = Packed.command("-Xmx700m");
     command.addAll(List.of(more));
     return command;
   }

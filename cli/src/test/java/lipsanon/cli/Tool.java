@@ -25,8 +25,7 @@ final class Tool {
 
   static Result run(Path folder, Map<String, String> environment, String... args)
       throws IOException, InterruptedException {
-    List<String> command =
-        Packed.command("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx700m");
+    List<String> command = Packed.command("-Xmx700m");
     command.addAll(List.of(args));
     return execute(folder, environment, command);
   }

@@ -35,11 +35,7 @@ class WrittenCommandsTest {
   private Path command() throws IOException {
     Path bin = Files.createDirectories(folder.resolve("bin"));
     Path script = bin.resolve("lipsanon");
-    Files.writeString(
-        script,
-        "#!/bin/bash\nexec "
-            + Packed.shellCommand("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx700m")
-            + " \"$@\"\n");
+    Files.writeString(script, "#!/bin/bash\nexec " + Packed.shellCommand("-Xmx700m") + " \"$@\"\n");
     assertThat(script.toFile().setExecutable(true)).isTrue();
     return bin;
   }
