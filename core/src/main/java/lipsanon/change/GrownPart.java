@@ -1,8 +1,6 @@
 package lipsanon.change;
 
 import java.io.IOException;
-import java.util.BitSet;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -53,24 +51,21 @@ final class GrownPart {
       return null;
     }
     NearContainers now = new NearContainers(last, new Ownership(last, mine));
-    List<Map.Entry<Integer, BitSet>> tried =
-        now.above(after).entrySet().stream()
-            .filter(entry -> entry.getValue().cardinality() >= NEARLY_ALL * grown)
-            .filter(entry -> entry.getValue().cardinality() * 2 <= after.size())
-            .sorted(Comparator.comparingInt(entry -> entry.getValue().cardinality()))
+    List<Map.Entry<Integer, Integer>> tried =
+        now.counts(after).entrySet().stream()
+            .filter(entry -> entry.getValue() >= NEARLY_ALL * grown)
+            .filter(entry -> entry.getValue() * 2 <= after.size())
+            .sorted(Map.Entry.comparingByValue())
             .limit(MOST_TRIED)
             .toList();
     if (tried.isEmpty()) {
       return null;
     }
     Map<String, Integer> had = named(before);
-    for (Map.Entry<Integer, BitSet> entry : tried) {
+    for (Map.Entry<Integer, Integer> entry : tried) {
       String key = key(now, last, entry.getKey());
-      int more = entry.getValue().cardinality() - had.getOrDefault(key, 0);
-      if (more >= NEARLY_ALL * grown) {
-        IntList part = new IntList();
-        entry.getValue().stream().forEach(place -> part.add(after.get(place)));
-        return part;
+      if (entry.getValue() - had.getOrDefault(key, 0) >= NEARLY_ALL * grown) {
+        return now.in(entry.getKey(), after);
       }
     }
     return null;
@@ -79,14 +74,14 @@ final class GrownPart {
   /** By container in words: how many of the objects of the first snapshot it had. */
   private Map<String, Integer> named(IntList before) throws IOException {
     NearContainers then = new NearContainers(first, new Ownership(first, mine));
-    List<Map.Entry<Integer, BitSet>> most =
-        then.above(before).entrySet().stream()
-            .sorted(Comparator.comparingInt(entry -> -entry.getValue().cardinality()))
+    List<Map.Entry<Integer, Integer>> most =
+        then.counts(before).entrySet().stream()
+            .sorted(Map.Entry.<Integer, Integer>comparingByValue().reversed())
             .limit(MOST_NAMED)
             .toList();
     Map<String, Integer> had = new HashMap<>();
-    for (Map.Entry<Integer, BitSet> entry : most) {
-      had.merge(key(then, first, entry.getKey()), entry.getValue().cardinality(), Integer::sum);
+    for (Map.Entry<Integer, Integer> entry : most) {
+      had.merge(key(then, first, entry.getKey()), entry.getValue(), Integer::sum);
     }
     return had;
   }

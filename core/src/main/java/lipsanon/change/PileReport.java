@@ -164,6 +164,11 @@ final class PileReport {
     return known;
   }
 
+  /** Which part of a place's objects is looked at. */
+  private double looked(Place place) {
+    return heads(place).size() / (double) Math.max(1, place.heads.get(lastIndex).size());
+  }
+
   /** How much of the objects that are looked at came during the series. */
   private double share(Place place) {
     if (heads(place) != place.heads.get(lastIndex)) {
@@ -250,7 +255,7 @@ final class PileReport {
         reasons,
         sentence(pile, counts, trend, holding, what),
         example.steps(),
-        Finding.holders(last, holding, counts[lastIndex]),
+        Finding.holders(last, holding, Math.round(counts[lastIndex] * looked(place))),
         Math.min(1, holding.freedShare() / (pile.bySize() ? 1 : share(place))));
   }
 

@@ -1,7 +1,6 @@
 package lipsanon.holder;
 
 import java.io.IOException;
-import java.util.BitSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Map;
@@ -32,25 +31,38 @@ public final class NearContainers {
     this.climb = new Climb(snapshot, new Links(snapshot), ownership);
   }
 
-  /** What leads to some objects: by object above, the places of those that it leads to. */
-  public Map<Integer, BitSet> above(IntList members) {
-    Map<Integer, BitSet> above = new HashMap<>();
+  /** What leads to some objects: by object above, how many of them. */
+  public Map<Integer, Integer> counts(IntList members) {
+    Map<Integer, Integer> counts = new HashMap<>();
     for (int m = 0; m < members.size(); m++) {
-      Set<Integer> seen = new HashSet<>();
-      IntList level = new IntList();
-      level.add(members.get(m));
-      for (int step = 0; step < MOST_STEPS && seen.size() < MOST_ABOVE; step++) {
-        IntList next = new IntList();
-        for (int i = 0; i < level.size(); i++) {
-          step(level.get(i), seen, next);
-        }
-        level = next;
-      }
-      for (int node : seen) {
-        above.computeIfAbsent(node, key -> new BitSet()).set(m);
+      above(members.get(m)).forEach(node -> counts.merge(node, 1, Integer::sum));
+    }
+    return counts;
+  }
+
+  /** Those of some objects to which a container leads. */
+  public IntList in(int container, IntList members) {
+    IntList in = new IntList();
+    for (int m = 0; m < members.size(); m++) {
+      if (above(members.get(m)).contains(container)) {
+        in.add(members.get(m));
       }
     }
-    return above;
+    return in;
+  }
+
+  private Set<Integer> above(int member) {
+    Set<Integer> seen = new HashSet<>();
+    IntList level = new IntList();
+    level.add(member);
+    for (int step = 0; step < MOST_STEPS && seen.size() < MOST_ABOVE; step++) {
+      IntList next = new IntList();
+      for (int i = 0; i < level.size(); i++) {
+        step(level.get(i), seen, next);
+      }
+      level = next;
+    }
+    return seen;
   }
 
   /** By what stands in the index alone: who keeps firmly is asked of the few that are named. */

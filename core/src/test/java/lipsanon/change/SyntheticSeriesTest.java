@@ -151,6 +151,7 @@ class SyntheticSeriesTest {
         .extracting(Finding.Holder::place)
         .as(first.sentence())
         .containsExactlyInAnyOrder("static harbour.Quay.NEW", "static harbour.Shed.NEW");
+    assertThat(first.freedShare()).isEqualTo(1);
   }
 
   /** Now here, now there: no place grows steadily, and yet there are five more each time. */

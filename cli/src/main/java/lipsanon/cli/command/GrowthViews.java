@@ -232,10 +232,14 @@ public final class GrowthViews {
     if (holder.freesCount() == 0) {
       return "they go when they are taken out of it";
     }
+    boolean single = finding.holders().size() == 1;
     return "frees "
-        + (finding.freedShare() >= 1 && finding.holders().size() == 1
+        + (single && finding.freedShare() >= 1
             ? "all of them"
-            : Format.percent(Math.min(1, holder.freesCount() / (double) Math.max(1, all)))
+            : Format.percent(
+                    single
+                        ? finding.freedShare()
+                        : Math.min(1, holder.freesCount() / (double) Math.max(1, all)))
                 + " of them")
         + ", "
         + format.size(holder.freesBytes())
