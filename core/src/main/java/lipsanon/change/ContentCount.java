@@ -18,11 +18,16 @@ final class ContentCount {
   /** With fewer of them below the entries these only refer to what others hold as well. */
   private static final double LEAST = 0.9;
 
+  /**
+   * So far from the same part in all snapshots these are no contents, but referred to by chance.
+   */
+  private static final double UNEVEN = 0.1;
+
   private ContentCount() {}
 
   /**
    * By snapshot: objects of a family of types that the objects of a place dominate; where it
-   * dominates none, since several of its objects share each, those that it refers to.
+   * dominates none, since several of its objects share each, those that they refer to.
    *
    * @return the place's own counts where the objects of the family are not in its objects
    */
@@ -42,25 +47,29 @@ final class ContentCount {
     return counts;
   }
 
-  /** What the objects of a place refer to, each once, where that is fewer than they are. */
+  /**
+   * What the objects of a place refer to, each once, where that is always the same part of them.
+   */
   private static long[] shared(PlaceTree tree, Place place, String family) {
     int last = place.counts.length - 1;
     long[] counts = new long[place.counts.length];
     for (int s = last; s >= 0; s--) {
       Snapshot snapshot = tree.snapshots().get(s);
-      BitSet heads = set(place.heads.get(s));
-      counts[s] = count(snapshot, family, node -> isReferredTo(snapshot, node, heads));
-      if (counts[s] >= place.counts[s] || counts[last] == 0) {
+      Dominated parts = new Dominated(snapshot, set(place.heads.get(s)));
+      counts[s] = count(snapshot, family, node -> isReferredTo(snapshot, node, parts));
+      double share = counts[last] / (double) place.counts[last];
+      boolean even = Math.abs(counts[s] - share * place.counts[s]) <= 1 + UNEVEN * counts[s];
+      if (counts[s] >= place.counts[s] || counts[last] == 0 || !even) {
         return place.counts;
       }
     }
     return counts;
   }
 
-  private static boolean isReferredTo(Snapshot snapshot, int node, BitSet by) {
+  private static boolean isReferredTo(Snapshot snapshot, int node, Dominated by) {
     IntList referring = snapshot.inbound(node);
     for (int i = 0; i < referring.size(); i++) {
-      if (by.get(referring.get(i))) {
+      if (snapshot.depth(referring.get(i)) > 0 && by.test(referring.get(i))) {
         return true;
       }
     }

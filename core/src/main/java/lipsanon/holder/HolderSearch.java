@@ -76,7 +76,7 @@ public final class HolderSearch {
     if (roots != null) {
       OwnLists.Found own =
           roots.roots() && asked.size() > 1
-              ? ownLists.of(groups.above(asked, -1, true), asked, enough)
+              ? ownLists.of(groups.above(asked, -1, true), asked, enough, Ownership.Whose.OWN)
               : null;
       return own == null ? roots : roots.with(own);
     }
@@ -117,7 +117,8 @@ public final class HolderSearch {
     if (top >= 0 && canBeEmptied(asked, top)) {
       return of(emptied(top), asked, members, top);
     }
-    OwnLists.Found own = together == null ? ownLists.of(above, asked, enough) : null;
+    OwnLists.Found own =
+        together == null ? ownLists.of(above, asked, enough, Ownership.Whose.OWN) : null;
     if (own != null) {
       return Holding.amongOthers(own, members.size());
     }
@@ -138,6 +139,13 @@ public final class HolderSearch {
     Holding listed = listed(asked, members);
     if (listed != null) {
       return listed;
+    }
+    OwnLists.Found library =
+        asked.size() > MOST_ALIKE
+            ? ownLists.of(above, asked, enough, Ownership.Whose.LIBRARY)
+            : null;
+    if (library != null) {
+      return Holding.amongOthers(library, members.size());
     }
     return new Holding(
         List.of(), 0, 0, members.size(), List.of(), -1, Ownership.Whose.RUNTIME, false);

@@ -102,11 +102,11 @@ public record Holding(
         roots);
   }
 
-  /** The user's own places that lead to all of a set, while too many others hold it as well. */
+  /** The places of somebody's that lead to all of a set, while too many others hold it as well. */
   static Holding amongOthers(OwnLists.Found own, long asked) {
     List<Place> all = new ArrayList<>(own.places());
     all.add(new Place(OTHERS, -1, -1, OTHERS, 0, 0));
-    return new Holding(all, 0, 0, asked, List.of(), own.container(), Ownership.Whose.OWN, false);
+    return new Holding(all, 0, 0, asked, List.of(), own.container(), own.whose(), false);
   }
 
   /** The same places, and the user's own that lead to what these hold. */

@@ -13,9 +13,9 @@ import lipsanon.index.Via;
 import lipsanon.label.Ownership;
 
 /**
- * The containers of the user's own that lead to each of a set, though others hold it as well: what
- * is open or runs is kept by libraries and by the runtime too, but who has filled such a container
- * knows what it is for. One thread.
+ * The containers of the user's own, or of libraries, that lead to each of a set, though others hold
+ * it as well: what is open or runs is kept by libraries and by the runtime too, but who has filled
+ * such a container knows what it is for. One thread.
  */
 final class OwnLists {
   /** Ways of its own from a container must lead to so much of the set; the rest may share them. */
@@ -37,16 +37,18 @@ final class OwnLists {
    *
    * @param container the first of the containers
    */
-  record Found(Collection<Holding.Place> places, int container) {}
+  record Found(Collection<Holding.Place> places, int container, Ownership.Whose whose) {}
 
   /**
    * Searches.
    *
    * @param above the groups above them
    * @param enough so much of the set must be led to
+   * @param whose whose the containers are
    * @return null if there are none
    */
-  Found of(List<HolderGroup> above, IntList asked, double enough) throws IOException {
+  Found of(List<HolderGroup> above, IntList asked, double enough, Ownership.Whose whose)
+      throws IOException {
     Map<String, Holding.Place> own = new LinkedHashMap<>();
     BitSet tried = new BitSet();
     int container = -1;
@@ -60,7 +62,7 @@ final class OwnLists {
         Climb.Found found = climb.ofContents(node);
         Climb.Named named = found.names().get(0);
         // what a library has inside of it may lead anywhere
-        boolean direct = named.whose() == Ownership.Whose.OWN && found.inside().isEmpty();
+        boolean direct = named.whose() == whose && found.inside().isEmpty();
         if (direct
             && !climb.isFramework(named.target())
             && below(node, asked) >= enough * asked.size()) {
@@ -71,7 +73,7 @@ final class OwnLists {
         }
       }
     }
-    return own.isEmpty() ? null : new Found(own.values(), container);
+    return own.isEmpty() ? null : new Found(own.values(), container, whose);
   }
 
   /** How many of a set a container leads to, as far as is looked. */

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Map;
 import lipsanon.array.IntList;
 import lipsanon.format.hprof.HprofBuilder;
@@ -54,6 +55,10 @@ class HolderSearchTest {
   }
 
   private Holding search(HprofBuilder dump) throws Exception {
+    return search(dump, TypeFilter.ALL);
+  }
+
+  private Holding search(HprofBuilder dump, TypeFilter mine) throws Exception {
     Path file = Files.write(folder.resolve("port.hprof"), dump.build());
     try (Snapshot s =
         Snapshots.open(file, new Snapshots.Options(null, folder, true, 1L << 30), Progress.NONE)) {
@@ -61,7 +66,7 @@ class HolderSearchTest {
       for (long id : allCrates()) {
         asked.add(s.nodeOf(id));
       }
-      return new HolderSearch(s, new Ownership(s, TypeFilter.ALL)).search(asked);
+      return new HolderSearch(s, new Ownership(s, mine)).search(asked);
     }
   }
 
@@ -202,6 +207,19 @@ class HolderSearchTest {
     assertThat(holding.freed()).isZero();
     assertThat(holding.isAmongOthers()).isTrue();
     assertThat(search(tables(crates(types()))).places()).isEmpty();
+  }
+
+  @Test
+  void aLibrarysListIsNamedWhereThereIsNoneOfOnesOwn() throws Exception {
+    HprofBuilder library =
+        types()
+            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
+            .root(STICKY, 0x1400)
+            .array(0x2000, 0x1200, allCrates());
+    TypeFilter mine = new TypeFilter(null, List.of("merrow"), false);
+    Holding holding = search(tables(crates(library)), mine);
+    assertThat(holding.text()).isEqualTo("static harbour.Port.LIST and others");
+    assertThat(holding.whose()).isEqualTo(Ownership.Whose.LIBRARY);
   }
 
   @Test
