@@ -1,14 +1,15 @@
 package lipsanon.change;
 
+import java.io.IOException;
 import java.util.BitSet;
 import java.util.function.IntPredicate;
 import lipsanon.array.IntList;
 import lipsanon.holder.Dominated;
 import lipsanon.holder.Place;
 import lipsanon.holder.PlaceTree;
-import lipsanon.index.NodeCursor;
 import lipsanon.index.Snapshot;
 import lipsanon.label.Families;
+import lipsanon.question.TypedNodes;
 
 /**
  * Where entries pile up that are called by what is in them: how many of that there are, since an
@@ -31,7 +32,7 @@ final class ContentCount {
    *
    * @return the place's own counts where the objects of the family are not in its objects
    */
-  static long[] of(PlaceTree tree, Place place, String family) {
+  static long[] of(PlaceTree tree, Place place, String family) throws IOException {
     int last = place.counts.length - 1;
     long[] all = tree.totals().of(family);
     if (family.equals(place.type) || all == null || all[last] == place.counts[last]) {
@@ -50,7 +51,7 @@ final class ContentCount {
   /**
    * What the objects of a place refer to, each once, where that is always the same part of them.
    */
-  private static long[] shared(PlaceTree tree, Place place, String family) {
+  private static long[] shared(PlaceTree tree, Place place, String family) throws IOException {
     int last = place.counts.length - 1;
     long[] counts = new long[place.counts.length];
     for (int s = last; s >= 0; s--) {
@@ -76,7 +77,7 @@ final class ContentCount {
     return false;
   }
 
-  private static long below(Snapshot snapshot, IntList heads, String family) {
+  private static long below(Snapshot snapshot, IntList heads, String family) throws IOException {
     Dominated dominated = new Dominated(snapshot, set(heads));
     return count(snapshot, family, dominated::test);
   }
@@ -90,16 +91,11 @@ final class ContentCount {
   }
 
   /** How many retained objects of a family are counted. */
-  private static long count(Snapshot snapshot, String family, IntPredicate which) {
-    BitSet types = new BitSet();
-    for (int t = 0; t < snapshot.types().size(); t++) {
-      types.set(t, Families.of(snapshot.types().get(t).name()).equals(family));
-    }
-    NodeCursor cursor = snapshot.cursor();
-    long count = 0;
-    for (int n = 0; n < snapshot.objectCount(); n++) {
-      count += types.get(cursor.type(n)) && snapshot.depth(n) > 0 && which.test(n) ? 1 : 0;
-    }
-    return count;
+  private static long count(Snapshot snapshot, String family, IntPredicate which)
+      throws IOException {
+    long[] count = new long[1];
+    new TypedNodes(snapshot, t -> Families.of(snapshot.types().get(t).name()).equals(family))
+        .each(0, snapshot.objectCount(), node -> count[0] += which.test(node) ? 1 : 0);
+    return count[0];
   }
 }

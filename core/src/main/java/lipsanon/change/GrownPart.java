@@ -30,11 +30,18 @@ final class GrownPart {
 
   private final Snapshot first;
   private final Snapshot last;
+  private final Ownership ownership;
   private final TypeFilter mine;
 
-  GrownPart(List<Snapshot> snapshots, TypeFilter mine) {
+  /**
+   * For a series.
+   *
+   * @param ownership of the last snapshot
+   */
+  GrownPart(List<Snapshot> snapshots, Ownership ownership, TypeFilter mine) {
     this.first = snapshots.get(0);
     this.last = snapshots.get(snapshots.size() - 1);
+    this.ownership = ownership;
     this.mine = mine;
   }
 
@@ -42,7 +49,7 @@ final class GrownPart {
    * The part.
    *
    * @param before the objects of the first snapshot
-   * @param after those of the last one, fewer than twice the part
+   * @param after those of the last one, at least half of which were there before
    * @return null if no single container has nearly all that came, or it has most of the others too
    */
   IntList of(IntList before, IntList after) throws IOException {
@@ -50,7 +57,7 @@ final class GrownPart {
     if (grown <= 0 || grown * 2 > after.size() || after.size() > MOST_OBJECTS) {
       return null;
     }
-    NearContainers now = new NearContainers(last, new Ownership(last, mine));
+    NearContainers now = new NearContainers(last, ownership);
     List<Map.Entry<Integer, Integer>> tried =
         now.counts(after).entrySet().stream()
             .filter(entry -> entry.getValue() >= NEARLY_ALL * grown)

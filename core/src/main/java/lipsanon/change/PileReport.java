@@ -68,7 +68,7 @@ final class PileReport {
     this.piled = new PiledType(last, ownership);
     this.caches = new CacheSigns(last);
     this.newcomers = new Newcomers(tree.snapshots());
-    this.grown = new GrownPart(tree.snapshots(), mine);
+    this.grown = new GrownPart(tree.snapshots(), ownership, mine);
   }
 
   GrowthAnswer.SetAside setAside(GrowthQuestion.Pile pile, String why) throws IOException {

@@ -36,6 +36,7 @@ final class OwnLists {
    * What was found.
    *
    * @param container the first of the containers
+   * @param whose whose they are
    */
   record Found(Collection<Holding.Place> places, int container, Ownership.Whose whose) {}
 
@@ -49,7 +50,7 @@ final class OwnLists {
    */
   Found of(List<HolderGroup> above, IntList asked, double enough, Ownership.Whose whose)
       throws IOException {
-    Map<String, Holding.Place> own = new LinkedHashMap<>();
+    Map<String, Holding.Place> lists = new LinkedHashMap<>();
     BitSet tried = new BitSet();
     int container = -1;
     for (HolderGroup group : above) {
@@ -67,13 +68,13 @@ final class OwnLists {
             && !climb.isFramework(named.target())
             && below(node, asked) >= enough * asked.size()) {
           container = container < 0 ? node : container;
-          own.putIfAbsent(
+          lists.putIfAbsent(
               named.text(),
               new Holding.Place(named.text(), named.from(), named.target(), named.text(), 0, 0));
         }
       }
     }
-    return own.isEmpty() ? null : new Found(own.values(), container, whose);
+    return lists.isEmpty() ? null : new Found(lists.values(), container, whose);
   }
 
   /** How many of a set a container leads to, as far as is looked. */

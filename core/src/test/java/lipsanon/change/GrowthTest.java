@@ -167,7 +167,6 @@ class GrowthTest {
     assertThat(first.heldBy()).isEqualTo("static leakyard.KeptByClass.NOTES");
   }
 
-  /** The runtime has a table of virtual threads, which lets go of each when it ends. */
   @Test
   void whatSeveralEntriesShareIsCountedOnce() throws Exception {
     GrowthAnswer answer = grow("Carbons");
@@ -178,6 +177,7 @@ class GrowthTest {
     assertThat(first.countPerAction()).as(first.sentence()).isEqualTo(1);
   }
 
+  /** The runtime has a table of virtual threads, which lets go of each when it ends. */
   @Test
   void aTableOfVirtualThreadsIsNoSecondFinding() throws Exception {
     Path home = LiveJvm.installed(25);

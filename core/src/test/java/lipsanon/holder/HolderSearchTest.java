@@ -195,13 +195,17 @@ class HolderSearchTest {
     return b;
   }
 
+  /** A static variable has a list of some crates. */
+  private static HprofBuilder listed(long... some) {
+    return types()
+        .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
+        .root(STICKY, 0x1400)
+        .array(0x2000, 0x1200, some);
+  }
+
   @Test
   void onesOwnListIsNamedWhereTooManyOthersHoldTheSame() throws Exception {
-    HprofBuilder own =
-        types()
-            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
-            .root(STICKY, 0x1400)
-            .array(0x2000, 0x1200, allCrates());
+    HprofBuilder own = listed(allCrates());
     Holding holding = search(tables(crates(own)));
     assertThat(holding.text()).isEqualTo("static harbour.Port.LIST and others");
     assertThat(holding.freed()).isZero();
@@ -211,11 +215,7 @@ class HolderSearchTest {
 
   @Test
   void aLibrarysListIsNamedWhereThereIsNoneOfOnesOwn() throws Exception {
-    HprofBuilder library =
-        types()
-            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
-            .root(STICKY, 0x1400)
-            .array(0x2000, 0x1200, allCrates());
+    HprofBuilder library = listed(allCrates());
     TypeFilter mine = new TypeFilter(null, List.of("merrow"), false);
     Holding holding = search(tables(crates(library)), mine);
     assertThat(holding.text()).isEqualTo("static harbour.Port.LIST and others");
@@ -224,11 +224,7 @@ class HolderSearchTest {
 
   @Test
   void aListOfSomeIsNotNamedForAll() throws Exception {
-    HprofBuilder own =
-        types()
-            .type(0x1400, "harbour.Port", 0x1000, Map.of("LIST", 0x2000L))
-            .root(STICKY, 0x1400)
-            .array(0x2000, 0x1200, Arrays.copyOf(allCrates(), CRATES * 3 / 4));
+    HprofBuilder own = listed(Arrays.copyOf(allCrates(), CRATES * 3 / 4));
     assertThat(search(tables(crates(own))).places()).isEmpty();
   }
 

@@ -233,14 +233,12 @@ public final class GrowthViews {
       return "they go when they are taken out of it";
     }
     boolean single = finding.holders().size() == 1;
+    double share =
+        single
+            ? finding.freedShare()
+            : Math.min(1, holder.freesCount() / (double) Math.max(1, all));
     return "frees "
-        + (single && finding.freedShare() >= 1
-            ? "all of them"
-            : Format.percent(
-                    single
-                        ? finding.freedShare()
-                        : Math.min(1, holder.freesCount() / (double) Math.max(1, all)))
-                + " of them")
+        + (single && share >= 1 ? "all of them" : Format.percent(share) + " of them")
         + ", "
         + format.size(holder.freesBytes())
         + " in all";
