@@ -12,24 +12,13 @@ import java.util.List;
 import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
+import lipsanon.fleet.ChildTask;
 
 /**
  * The program under test as it is shipped: its classes in archives, and what commands load of them
  * prepared for the JVM, which halves the time that each of hundreds of runs takes to start.
  */
 final class Packed {
-  /** As the launcher starts it for what is soon over. */
-  private static final List<String> QUICK =
-      List.of(
-          "-XX:+UseSerialGC",
-          "-XX:TieredStopAtLevel=1",
-          "-XX:Tier3BackEdgeThreshold=5000",
-          "-XX:Tier3InvocationThreshold=200",
-          "-XX:Tier3MinInvocationThreshold=100",
-          "-XX:Tier3CompileThreshold=1000",
-          "-XX:ValueMapMaxLoopSize=128",
-          "-XX:C1MaxInlineSize=45");
-
   private static final Packed PROGRAM = new Packed();
 
   private final List<String> start;
@@ -69,7 +58,8 @@ final class Packed {
   /** A command that runs the program, without its arguments. */
   static List<String> command(String... flags) {
     List<String> command = new ArrayList<>(List.of(java()));
-    command.addAll(QUICK);
+    // as the launcher starts it for what is soon over
+    command.addAll(ChildTask.SHORT_LIFE);
     command.addAll(List.of(flags));
     command.addAll(PROGRAM.start);
     command.add("lipsanon.cli.Main");

@@ -29,10 +29,9 @@ public final class ChildTask {
   /** Characters of what is said of a snapshot that failed. */
   private static final int LONGEST_PROBLEM = 400;
 
-  /** A short life: the quick compiler alone, called early (measured: a twelfth less). */
-  private static final List<String> QUICK =
+  /** For a short life: the quick compiler alone, called early (measured: a twelfth less). */
+  public static final List<String> SHORT_LIFE =
       List.of(
-          "-XX:+IgnoreUnrecognizedVMOptions",
           "-XX:+UseSerialGC",
           "-XX:TieredStopAtLevel=1",
           "-XX:Tier3BackEdgeThreshold=5000",
@@ -40,7 +39,12 @@ public final class ChildTask {
           "-XX:Tier3MinInvocationThreshold=100",
           "-XX:Tier3CompileThreshold=1000",
           "-XX:ValueMapMaxLoopSize=128",
-          "-XX:C1MaxInlineSize=45",
+          "-XX:C1MaxInlineSize=45");
+
+  /** What every task is started with besides. */
+  private static final List<String> ALWAYS =
+      List.of(
+          "-XX:+IgnoreUnrecognizedVMOptions",
           // an archive that does not fit is passed over without a word on standard output
           "-Xlog:disable",
           "-Xlog:all=error:stderr",
@@ -167,7 +171,8 @@ public final class ChildTask {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.add("-Xmx" + (memory >> 20) + "m");
-    command.addAll(QUICK);
+    command.addAll(ALWAYS);
+    command.addAll(SHORT_LIFE);
     command.addAll(classes);
     command.add("-cp");
     command.add(String.join(File.pathSeparator, classPath.stream().map(Path::toString).toList()));
